@@ -1,0 +1,13 @@
+export { SHAPES, holdPoint, linePoint, type Point, type Range, type Shape } from './point.js';
+export { isStraight, partFraction, shapeFraction } from './shapes.js';
+export {
+  CurveReader,
+  columnsOf,
+  lastNotAfter,
+  pointBefore,
+  valueArriving,
+  valueAt,
+  type CurveColumns,
+} from './lookup.js';
+export { pointsIn, splice } from './splice.js';
+export { THIN_LIMITS, thinRun, type Samples, type Thinned } from './thin.js';

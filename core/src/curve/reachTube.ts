@@ -1,0 +1,203 @@
+import type { Samples } from './thin.js';
+
+/**
+ * A sample to go on from. `wide`: one more segment than needed was spent to get there, from the sample before it,
+ * so that a vertex there can have any value in the tube.
+ */
+export type Start = { readonly index: number; readonly wide: boolean };
+
+type Vertex = { readonly index: number; readonly x: number };
+
+/** A hair less than the tolerance, so that rounding never goes past it. */
+const SLACK = 1e-12;
+
+/**
+ * The tube of ±tolerance round a run of samples, and for every sample the interval of values that a vertex there
+ * can have with as few segments as possible. See {@link thinRun}.
+ */
+export class ReachTube {
+  readonly #t: Float64Array;
+  readonly #x: Float64Array;
+  /** The tube: lowest and highest value allowed at each sample. */
+  readonly #low: Float64Array;
+  readonly #high: Float64Array;
+  /** What a vertex there can be, once reached. */
+  readonly #reachLow: Float64Array;
+  readonly #reachHigh: Float64Array;
+  /** Hulls of the walls passed on the way: of the floor from above, of the ceiling from below. */
+  readonly #floor: Int32Array;
+  readonly #ceiling: Int32Array;
+
+  constructor(samples: Samples, tolerance: number) {
+    const n = samples.t.length;
+    this.#t = Float64Array.from(samples.t);
+    this.#x = Float64Array.from(samples.x);
+    const reach = tolerance - SLACK;
+    this.#low = this.#x.map((x) => Math.max(Math.min(0, x), x - reach));
+    this.#high = this.#x.map((x) => Math.min(Math.max(1, x), x + reach));
+    for (const end of [0, n - 1]) this.#low[end] = this.#high[end] = this.#x[end]!;
+    this.#reachLow = new Float64Array(n).fill(Infinity);
+    this.#reachHigh = new Float64Array(n).fill(-Infinity);
+    this.#floor = new Int32Array(n);
+    this.#ceiling = new Int32Array(n);
+  }
+
+  /** Lets a vertex at `index` have any value from low to high: a wider stretch than was known replaces or joins it. */
+  allow(index: number, low: number, high: number): void {
+    const nowLow = this.#reachLow[index]!;
+    const nowHigh = this.#reachHigh[index]!;
+    if (low <= nowHigh && high >= nowLow) {
+      if (low < nowLow) this.#reachLow[index] = low;
+      if (high > nowHigh) this.#reachHigh[index] = high;
+    } else if (high - low > nowHigh - nowLow) {
+      this.#reachLow[index] = low;
+      this.#reachHigh[index] = high;
+    }
+  }
+
+  /**
+   * Sends straight segments from the vertex at `from` (any value it can have) as far as the tube lets them, and
+   * allows what they reach after `reached`. Gives back the last sample that one of them reaches.
+   */
+  grow({ index: from, wide }: Start, reached: number): number {
+    const low = this.#low;
+    const high = this.#high;
+    const wallLow = low[from]!;
+    const wallHigh = high[from]!;
+    if (!wide) {
+      // For the while, the tube is as narrow here as what a vertex can be.
+      low[from] = this.#reachLow[from]!;
+      high[from] = this.#reachHigh[from]!;
+    }
+    const last = this.#growThrough(from, reached);
+    low[from] = wallLow;
+    high[from] = wallHigh;
+    return last;
+  }
+
+  /**
+   * Kept are the steepest and the shallowest line through all windows so far; each leans on one wall behind and the
+   * other ahead, so both are found by walking the hulls of the walls, each entry once. Longer than other functions
+   * because everything it touches stays in local variables: it is the inner loop of thinning.
+   */
+  #growThrough(from: number, reached: number): number {
+    const t = this.#t;
+    const low = this.#low;
+    const high = this.#high;
+    const floor = this.#floor;
+    const ceiling = this.#ceiling;
+    const n = t.length;
+    const first = from + 1;
+    const firstStep = t[first]! - t[from]!;
+    let steepTime = t[from]!;
+    let steepValue = low[from]!;
+    let steep = (high[first]! - steepValue) / firstStep;
+    let shallowTime = t[from]!;
+    let shallowValue = high[from]!;
+    let shallow = (low[first]! - shallowValue) / firstStep;
+    let floorHead = 0;
+    let floorTail = 1;
+    let ceilingHead = 0;
+    let ceilingTail = 1;
+    floor[0] = from;
+    ceiling[0] = from;
+    let i = first;
+    for (; i < n; i++) {
+      const ti = t[i]!;
+      const l = low[i]!;
+      const h = high[i]!;
+      const lowest = shallowValue + shallow * (ti - shallowTime);
+      const highest = steepValue + steep * (ti - steepTime);
+      if (i > first && (l > highest || h < lowest)) break;
+      if (i > reached) this.allow(i, l > lowest ? l : lowest, h < highest ? h : highest);
+      if (h < highest) {
+        // The ceiling comes down on the steepest line: it now leans on this window and on the floor hull behind.
+        steep = (h - low[floor[floorHead]!]!) / (ti - t[floor[floorHead]!]!);
+        while (floorHead + 1 < floorTail) {
+          const next = floor[floorHead + 1]!;
+          const slope = (h - low[next]!) / (ti - t[next]!);
+          if (slope > steep) break;
+          steep = slope;
+          floorHead++;
+        }
+        steepTime = ti;
+        steepValue = h;
+      }
+      if (l > lowest) {
+        shallow = (l - high[ceiling[ceilingHead]!]!) / (ti - t[ceiling[ceilingHead]!]!);
+        while (ceilingHead + 1 < ceilingTail) {
+          const next = ceiling[ceilingHead + 1]!;
+          const slope = (l - high[next]!) / (ti - t[next]!);
+          if (slope < shallow) break;
+          shallow = slope;
+          ceilingHead++;
+        }
+        shallowTime = ti;
+        shallowValue = l;
+      }
+      while (floorTail - floorHead >= 2) {
+        const q = floor[floorTail - 1]!;
+        const p = floor[floorTail - 2]!;
+        if ((low[q]! - low[p]!) * (ti - t[q]!) > (l - low[q]!) * (t[q]! - t[p]!)) break;
+        floorTail--;
+      }
+      floor[floorTail++] = i;
+      while (ceilingTail - ceilingHead >= 2) {
+        const q = ceiling[ceilingTail - 1]!;
+        const p = ceiling[ceilingTail - 2]!;
+        if ((high[q]! - high[p]!) * (ti - t[q]!) < (h - high[q]!) * (t[q]! - t[p]!)) break;
+        ceilingTail--;
+      }
+      ceiling[ceilingTail++] = i;
+    }
+    return i - 1;
+  }
+
+  /** Reads the path off backwards from the last sample: of each level a start from which the vertex can be seen. */
+  pathBack(starts: readonly (readonly Start[])[]): Vertex[] {
+    const n = this.#t.length;
+    let vertex: Vertex = { index: n - 1, x: this.#x[n - 1]! };
+    const path = [vertex];
+    for (let level = starts.length - 2; level >= 0; level--) {
+      const seen = this.#seenFrom(vertex, starts[level]!);
+      path.push((vertex = seen.vertex));
+      if (!seen.wide) continue;
+      // A wide start was entered from the sample before it, which is one level nearer to the beginning.
+      const index = vertex.index - 1;
+      path.push((vertex = { index, x: this.#nearest(index, this.#reachLow[index]!, this.#reachHigh[index]!) }));
+      level--;
+    }
+    return path.reverse();
+  }
+
+  #nearest(index: number, low: number, high: number): number {
+    return Math.min(Math.max(this.#x[index]!, low), Math.max(low, high));
+  }
+
+  /** The start that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
+  #seenFrom(vertex: Vertex, starts: readonly Start[]): { readonly vertex: Vertex; readonly wide: boolean } {
+    const at = new Map<number, boolean>();
+    for (const { index, wide } of starts) at.set(index, wide);
+    const first = Math.min(...at.keys());
+    let steepest = Infinity;
+    let shallowest = -Infinity;
+    let best: { vertex: Vertex; wide: boolean } | null = null;
+    let bestOff = Infinity;
+    for (let i = vertex.index - 1; i >= first; i--) {
+      const dt = this.#t[vertex.index]! - this.#t[i]!;
+      const wide = at.get(i);
+      if (wide !== undefined) {
+        const low = Math.max(wide ? this.#low[i]! : this.#reachLow[i]!, vertex.x - steepest * dt);
+        const high = Math.min(wide ? this.#high[i]! : this.#reachHigh[i]!, vertex.x - shallowest * dt);
+        const x = this.#nearest(i, low, high);
+        const off = Math.abs(x - this.#x[i]!);
+        if (low <= high + SLACK && off < bestOff) [best, bestOff] = [{ vertex: { index: i, x }, wide }, off];
+      }
+      steepest = Math.min(steepest, (vertex.x - this.#low[i]!) / dt);
+      shallowest = Math.max(shallowest, (vertex.x - this.#high[i]!) / dt);
+      if (shallowest > steepest + SLACK) break;
+    }
+    if (!best) throw new Error(`thinning lost its way back at sample ${vertex.index}`);
+    return best;
+  }
+}

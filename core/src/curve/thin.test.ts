@@ -1,0 +1,133 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { thinRun } from './thin.js';
+
+type Run = { t: number[]; x: number[] };
+type Interval = readonly [number, number];
+
+const lineAt = (thinned: Run, t: number): number => {
+  let i = 0;
+  while (i + 2 < thinned.t.length && thinned.t[i + 1]! <= t) i++;
+  const share = (t - thinned.t[i]!) / (thinned.t[i + 1]! - thinned.t[i]!);
+  return thinned.x[i]! + share * (thinned.x[i + 1]! - thinned.x[i]!);
+};
+
+/** Values a straight line can have at sample i that starts in `start` at j and keeps within the tube: by trying all corners. */
+function reach(run: Run, tolerance: number, j: number, start: Interval, i: number): Interval | null {
+  const walls = [{ t: run.t[j]!, low: start[0], high: start[1] }];
+  for (let k = j + 1; k <= i; k++) {
+    const exact = k === run.t.length - 1;
+    const spread = exact ? 0 : tolerance;
+    walls.push({
+      t: run.t[k]!,
+      low: Math.max(0, run.x[k]! - spread),
+      high: Math.min(1, run.x[k]! + spread),
+    });
+  }
+  let low = Infinity;
+  let high = -Infinity;
+  for (const a of walls)
+    for (const b of walls) {
+      if (a.t >= b.t) continue;
+      for (const ya of [a.low, a.high])
+        for (const yb of [b.low, b.high]) {
+          const at = (t: number): number => ya + ((yb - ya) * (t - a.t)) / (b.t - a.t);
+          if (!walls.every((w) => at(w.t) >= w.low - 1e-12 && at(w.t) <= w.high + 1e-12)) continue;
+          low = Math.min(low, at(run.t[i]!));
+          high = Math.max(high, at(run.t[i]!));
+        }
+    }
+  return low <= high ? [low, high] : null;
+}
+
+/** The fewest vertices any line within the tolerance can have: every sample, every count of segments, all intervals. */
+function fewestVertices(run: Run, tolerance: number): number {
+  const n = run.t.length;
+  let level: Interval[][] = run.t.map((_, i) => (i === 0 ? [[run.x[0]!, run.x[0]!]] : []));
+  for (let segments = 1; ; segments++) {
+    const next: Interval[][] = run.t.map(() => []);
+    for (let j = 0; j < n; j++)
+      for (const start of level[j]!)
+        for (let i = j + 1; i < n; i++) {
+          const to = reach(run, tolerance, j, start, i);
+          if (!to) break;
+          next[i]!.push(to);
+        }
+    if (next[n - 1]!.length) return segments + 1;
+    level = next.map((intervals) => merged(intervals));
+  }
+}
+
+function merged(intervals: Interval[]): Interval[] {
+  const out: [number, number][] = [];
+  for (const [low, high] of [...intervals].sort((a, b) => a[0] - b[0])) {
+    const last = out.at(-1);
+    if (last && low <= last[1] + 1e-12) last[1] = Math.max(last[1], high);
+    else out.push([low, high]);
+  }
+  return out;
+}
+
+const randomRun = (most: number): fc.Arbitrary<Run> =>
+  fc
+    .array(
+      fc.tuple(
+        fc.double({ min: 0.002, max: 0.05, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+      ),
+      { minLength: 3, maxLength: most },
+    )
+    .chain((steps) =>
+      fc.double({ min: 0.001, max: 0.2, noNaN: true }).map((spread) => {
+        let t = 0;
+        let x = 0.5;
+        const run: Run = { t: [], x: [] };
+        for (const [dt, to] of steps) {
+          t += dt;
+          x = Math.min(1, Math.max(0, x + (to - 0.5) * spread));
+          run.t.push(t);
+          run.x.push(x);
+        }
+        return run;
+      }),
+    );
+
+describe('thinning', () => {
+  test('never deviates by more than the tolerance, and says by how much it does', () => {
+    fc.assert(
+      fc.property(randomRun(120), fc.constantFrom(0.002, 0.005, 0.015), (run, tolerance) => {
+        const thinned = thinRun(run, tolerance);
+        const off = Math.max(...run.t.map((t, i) => Math.abs(lineAt(thinned, t) - run.x[i]!)));
+        expect(off).toBeLessThanOrEqual(tolerance + 1e-9);
+        expect(thinned.maxDeviation).toBeCloseTo(off, 9);
+        expect([thinned.t[0], thinned.x[0]]).toEqual([run.t[0], run.x[0]]);
+        expect([thinned.t.at(-1), thinned.x.at(-1)]).toEqual([run.t.at(-1), run.x.at(-1)]);
+        expect(thinned.t.every((t) => run.t.includes(t))).toBe(true);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('keeps as few points as any line could, on runs small enough to try every line', () => {
+    fc.assert(
+      fc.property(randomRun(14), fc.constantFrom(0.005, 0.02), (run, tolerance) => {
+        expect(thinRun(run, tolerance).t.length).toBeLessThanOrEqual(
+          Math.floor(1.1 * fewestVertices(run, tolerance)),
+        );
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('a straight ride keeps its ends alone, at any length', () => {
+    const t = Array.from({ length: 5000 }, (_, i) => i / 100);
+    const thinned = thinRun({ t, x: t.map((s) => 0.2 + s / 100) }, 0.002);
+    expect(thinned.t).toEqual([0, 49.99]);
+    expect(thinned.maxDeviation).toBeLessThan(1e-12);
+  });
+
+  test('off keeps every sample', () => {
+    const run = { t: [0, 1, 2], x: [0.5, 0.5, 0.5] };
+    expect(thinRun(run, 0)).toEqual({ ...run, maxDeviation: 0 });
+  });
+});

@@ -1,0 +1,193 @@
+import { Ajv, type ErrorObject } from 'ajv';
+import type { Point } from '../curve/index.js';
+import { vcaRing } from '../groups/index.js';
+import {
+  DEFAULT_SETTINGS,
+  channelOf,
+  controlsOf,
+  unknownControl,
+  type Channel,
+  type Clip,
+  type Control,
+  type ControlId,
+  type Lane,
+  type Song,
+} from '../song/index.js';
+import { SONG_SCHEMA } from '../song/schema.js';
+import { TRIM_LAW, printValue, rangeOf, type Law } from '../units/index.js';
+
+/** Something read from outside, or the sentence that says what is wrong with it, where, and what to do. */
+export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
+
+const refuse = (sentence: string): { readonly ok: false; readonly sentence: string } => ({ ok: false, sentence });
+
+const validate = new Ajv({ allErrors: false, strict: false }).compile(SONG_SCHEMA);
+
+function schemaSentence(error: ErrorObject): string {
+  const where = error.instancePath || 'the document';
+  const allowed = 'allowedValues' in error.params ? ` (${(error.params.allowedValues as unknown[]).join(', ')})` : '';
+  return `The song document is wrong at ${where}: it ${error.message ?? 'is not valid'}${allowed}.`;
+}
+
+/** Reads a song document from its JSON text. */
+export function parseSong(text: string): Read<Song> {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    return refuse(`The song document is no JSON: ${(error as Error).message}.`);
+  }
+  return readSong(json);
+}
+
+/** Reads a song document (rules, 9): checks it, fills in the defaults, keeps the fields it does not know. */
+export function readSong(json: unknown): Read<Song> {
+  const version = (json as { version?: unknown } | null)?.version;
+  if (typeof version === 'number' && version > 1)
+    return refuse(
+      `This song document is of version ${version}; this program reads version 1. Open it with a newer one, or save it there as version 1.`,
+    );
+  if (!validate(json)) return refuse(schemaSentence(validate.errors![0]!));
+  const song = withDefaults(json as unknown as Sparse);
+  const wrong = channelsWrong(song) ?? lanesWrong(song);
+  return wrong ? refuse(wrong) : { ok: true, value: song };
+}
+
+type SparseLane = Partial<Omit<Lane, 'points' | 'trim'>> & { points?: Partial<Point>[]; trim?: Partial<Point>[] };
+type Sparse = Partial<Omit<Song, 'channels' | 'lanes'>> & {
+  length: number;
+  channels: Partial<Channel>[];
+  lanes?: Record<ControlId, SparseLane>;
+};
+
+function withDefaults(json: Sparse): Song {
+  const channels = json.channels.map((channel) => channelWithDefaults(channel, json.length));
+  if (!channels.some((channel) => channel.kind === 'main'))
+    channels.push(channelWithDefaults({ key: 'main', kind: 'main', name: 'Main' }, json.length));
+  const song: Song = {
+    ...json,
+    format: 'sure-hand-song',
+    version: 1,
+    name: json.name ?? 'Untitled song',
+    sampleRate: json.sampleRate ?? 48000,
+    tempo: json.tempo?.length ? json.tempo : [{ t: 0, bpm: 120 }],
+    meter: json.meter?.length ? json.meter : [{ t: 0, beats: 4, unit: 4 }],
+    sections: json.sections ?? [],
+    settings: { ...DEFAULT_SETTINGS, ...json.settings },
+    channels,
+    gangs: (json.gangs ?? []).map((gang) => ({ ...gang, name: gang.name ?? gang.key, kinds: gang.kinds ?? ['level'] })),
+    notes: json.notes ?? [],
+    lanes: {},
+  };
+  const lanes = Object.entries(json.lanes ?? {}).map(([id, lane]) => {
+    const rest = controlsOf(song).get(id)?.rest ?? 0;
+    return [id, laneWithDefaults(lane, rest)] as const;
+  });
+  return { ...song, lanes: Object.fromEntries(lanes) };
+}
+
+function channelWithDefaults(channel: Partial<Channel>, length: number): Channel {
+  return {
+    ...channel,
+    key: channel.key!,
+    kind: channel.kind!,
+    name: channel.name ?? channel.key!,
+    family: channel.family ?? '',
+    mode: channel.mode ?? 'read',
+    trim: channel.trim ?? false,
+    parked: channel.parked ?? false,
+    safe: channel.safe ?? [],
+    output: channel.output ?? 'main',
+    solo: channel.solo ?? false,
+    clips: (channel.clips ?? []).map((clip) => clipWithDefaults(clip, length)),
+    sends: (channel.sends ?? []).map((send) => ({ ...send, tap: send.tap ?? 'post', pan: send.pan ?? 'follow' })),
+    inserts: channel.inserts ?? [],
+    members: channel.members ?? [],
+  };
+}
+
+function clipWithDefaults(clip: Partial<Clip>, songLength: number): Clip {
+  const t = clip.t ?? 0;
+  return {
+    ...clip,
+    t,
+    file: clip.file!,
+    offset: clip.offset ?? 0,
+    length: clip.length ?? Math.max(0, songLength - t),
+    gain: clip.gain ?? 0,
+    fadeIn: clip.fadeIn ?? 0,
+    fadeOut: clip.fadeOut ?? 0,
+  };
+}
+
+function laneWithDefaults(lane: SparseLane, rest: number): Lane {
+  const points = (sparse: Partial<Point>[] | undefined): Point[] =>
+    (sparse ?? []).map((p) => {
+      const shape = p.shape ?? 'line';
+      return { ...p, t: p.t!, v: p.v!, shape, bend: p.bend ?? (shape === 's' ? 0.5 : 0) };
+    });
+  return {
+    ...lane,
+    rest: lane.rest ?? rest,
+    points: points(lane.points),
+    trim: points(lane.trim),
+    parked: lane.parked ?? false,
+    safe: lane.safe ?? false,
+  };
+}
+
+function channelsWrong(song: Song): string | null {
+  const keys = new Set<string>();
+  for (const { key } of song.channels) {
+    if (keys.has(key)) return `Two channels have the key “${key}”; give one of them another.`;
+    keys.add(key);
+  }
+  if (song.channels.filter((channel) => channel.kind === 'main').length > 1)
+    return 'The song has more than one main channel; keep one.';
+  for (const { name, kind, output, sends, members } of song.channels) {
+    for (const named of [...members, ...sends.map((send) => send.bus)])
+      if (!keys.has(named)) return `${name} names the channel “${named}”, which the song does not have.`;
+    const bus = sends.find((send) => channelOf(song, send.bus)!.kind !== 'bus');
+    if (bus) return `${name} sends to “${bus.bus}”, which is no bus.`;
+    const out = channelOf(song, output);
+    if ((kind === 'track' || kind === 'bus') && output !== 'main' && out?.kind !== 'bus' && out?.kind !== 'main')
+      return `${name} goes out to “${output}”, which is neither a bus nor the main.`;
+  }
+  const ring = vcaRing(song);
+  return ring ? `The VCAs ${ring.join(' → ')} hold each other in a ring; take one out of the other.` : null;
+}
+
+function lanesWrong(song: Song): string | null {
+  for (const [id, lane] of Object.entries(song.lanes)) {
+    // Parameters of inserts are kept as they stand until there are inserts.
+    if (id.split('/')[1] === 'insert') continue;
+    const unknown = unknownControl(song, id);
+    if (unknown) return unknown;
+    const control = controlsOf(song).get(id)!;
+    const wrong =
+      restWrong(control, lane.rest) ??
+      pointsWrong(control, control.law, lane.points, 'curve') ??
+      pointsWrong(control, TRIM_LAW, lane.trim, 'trim');
+    if (wrong) return wrong;
+  }
+  return null;
+}
+
+const outside = (law: Law, v: number): boolean => {
+  const { min, max } = rangeOf(law);
+  return v > max || (v < min && law.kind !== 'level');
+};
+
+function restWrong({ id, law, display }: Control, rest: number): string | null {
+  return outside(law, rest) ? `${id} rests at ${rest}, outside its range up to ${printValue(display, rangeOf(law).max)}.` : null;
+}
+
+function pointsWrong({ id }: Control, law: Law, points: readonly Point[], what: string): string | null {
+  for (const [i, p] of points.entries()) {
+    if (outside(law, p.v)) return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) has the value ${p.v}, outside its range.`;
+    if (i > 0 && p.t < points[i - 1]!.t)
+      return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) comes before the one it follows; sort the points by t.`;
+    if (i > 1 && p.t === points[i - 2]!.t) return `Three points of the ${what} of ${id} share ${p.t} s; at most two may.`;
+  }
+  return null;
+}

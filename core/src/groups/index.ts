@@ -1,0 +1,1 @@
+export { MAX_EFFECTIVE_DB, effectiveValueAt, hasCurve, sumDb, vcaRing, vcasOver } from './vcaSum.js';

@@ -1,0 +1,75 @@
+import { channelOf, controlOf, isInDb, laneOf, ownValueAt, type ChannelKey, type ControlId, type Song } from '../song/index.js';
+import { SILENCE_DB, type Db, type Seconds } from '../units/index.js';
+
+/** The sum of all levels on a channel is limited to this (rules, 3). */
+export const MAX_EFFECTIVE_DB: Db = 24;
+
+const cache = new WeakMap<Song['channels'], Map<ChannelKey, readonly ChannelKey[]>>();
+
+/** The VCAs a channel belongs to, directly or through other VCAs; each once. */
+export function vcasOver(song: Song, key: ChannelKey): readonly ChannelKey[] {
+  let known = cache.get(song.channels);
+  if (!known) cache.set(song.channels, (known = new Map()));
+  const found = known.get(key);
+  if (found) return found;
+  const over = new Set<ChannelKey>();
+  const climb = (member: ChannelKey): void => {
+    for (const vca of song.channels) {
+      if (vca.kind !== 'vca' || over.has(vca.key) || !vca.members.includes(member)) continue;
+      over.add(vca.key);
+      climb(vca.key);
+    }
+  };
+  climb(key);
+  known.set(key, [...over]);
+  return [...over];
+}
+
+/** The names of VCAs that hold each other in a ring, in order; null where none do. */
+export function vcaRing(song: Song): readonly ChannelKey[] | null {
+  for (const { key, kind } of song.channels) {
+    if (kind !== 'vca') continue;
+    const trail = ringFrom(song, key, [key]);
+    if (trail) return trail;
+  }
+  return null;
+}
+
+function ringFrom(song: Song, start: ChannelKey, trail: readonly ChannelKey[]): readonly ChannelKey[] | null {
+  for (const member of channelOf(song, trail.at(-1)!)?.members ?? []) {
+    if (member === start) return [...trail, member];
+    if (trail.includes(member) || channelOf(song, member)?.kind !== 'vca') continue;
+    const found = ringFrom(song, start, [...trail, member]);
+    if (found) return found;
+  }
+  return null;
+}
+
+/** The sum of levels in dB, silence in any of them being silence, limited to {@link MAX_EFFECTIVE_DB}. */
+export function sumDb(levels: readonly Db[]): Db {
+  if (levels.some((db) => db <= SILENCE_DB)) return SILENCE_DB;
+  return Math.max(SILENCE_DB, Math.min(MAX_EFFECTIVE_DB, levels.reduce<number>((sum, db) => sum + db, 0)));
+}
+
+/** A control's value as heard at t: with its trim and, for a channel's level or mute, with every VCA over it. */
+export function effectiveValueAt(song: Song, id: ControlId, t: Seconds): number {
+  const control = controlOf(song, id);
+  const own = ownValueAt(song, id, t);
+  const vcas = control.kind === 'level' || control.kind === 'mute' ? vcasOver(song, control.channel) : [];
+  if (control.kind === 'mute') {
+    const muted = own.base >= 0.5 || vcas.some((vca) => ownValueAt(song, `${vca}/mute`, t).base >= 0.5);
+    return muted ? 1 : 0;
+  }
+  if (!isInDb(control)) return own.base;
+  const overs = vcas.flatMap((vca) => {
+    const over = ownValueAt(song, `${vca}/level`, t);
+    return [over.base, over.trim];
+  });
+  return sumDb([own.base, own.trim, ...overs]);
+}
+
+/** Whether a control has points in either layer. */
+export function hasCurve(song: Song, id: ControlId): boolean {
+  const lane = laneOf(song, id);
+  return lane.points.length > 0 || lane.trim.length > 0;
+}

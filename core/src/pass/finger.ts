@@ -1,0 +1,42 @@
+import type { Reason } from '../song/index.js';
+import type { Seconds } from '../units/index.js';
+
+/** A hand on one control, from its press to its release. */
+export class Finger {
+  /** Let go by Esc: it counts for nothing until it touches anew. */
+  letGo = false;
+  /** A guard of its control changed under it: it is heard, but writes nothing until it touches anew. */
+  spent = false;
+  wrote = false;
+  rested = false;
+  /** A resting value it has set that is not yet kept by an edit. */
+  restToKeep = false;
+  /** A stopped move of it has been refused already. */
+  refusedStopped = false;
+  /** Its refusal stands on a receipt already. */
+  reported = false;
+
+  /**
+   * @param value where the hand is, in the unit of the layer in hand
+   * @param reason why its control could not be written at the press; null where it could
+   * @param releaseAt for a control without a touch sensor, when it counts as let go unless it moves again
+   */
+  constructor(
+    public value: number,
+    readonly reason: Reason | null,
+    public releaseAt: Seconds | null,
+  ) {}
+
+  /** Whether what it does can be written. */
+  get counts(): boolean {
+    return !this.letGo && !this.spent;
+  }
+
+  /** A real touch takes over a hand without a sensor: it is the same press going on. */
+  takeOver(other: Finger): void {
+    this.wrote = other.wrote;
+    this.rested = other.rested;
+    this.restToKeep = other.restToKeep;
+    this.reported = other.reported;
+  }
+}

@@ -1,0 +1,31 @@
+import type { ChannelKey, ControlId, ControlKind, Mode } from '../song/index.js';
+import type { Seconds } from '../units/index.js';
+
+/**
+ * Everything a hand can do to a pass, from wherever it comes: pointer, keys, a fader bank, a moves file (rules, 9).
+ * `t` is song time as heard, and counts only while rolling; values are in the control's unit, or offsets in dB while
+ * its channel trims.
+ */
+export type HandEvent = { readonly t?: Seconds; readonly lap?: number } & (
+  | { readonly do: 'play'; readonly from: Seconds }
+  | { readonly do: 'stop' }
+  | { readonly do: 'touch'; readonly control: ControlId }
+  | { readonly do: 'move'; readonly control: ControlId; readonly value: number }
+  | { readonly do: 'release'; readonly control: ControlId }
+  | { readonly do: 'letgo' }
+  | { readonly do: 'mode'; readonly channel: ChannelKey; readonly mode: Mode }
+  | { readonly do: 'desk'; readonly mode: Mode | null }
+  | { readonly do: 'trim'; readonly channel: ChannelKey; readonly on: boolean }
+  | { readonly do: 'safe'; readonly channel: ChannelKey; readonly kinds: readonly ControlKind[] }
+  | { readonly do: 'safe'; readonly control: ControlId; readonly on: boolean }
+  | { readonly do: 'park'; readonly control?: ControlId; readonly channel?: ChannelKey; readonly on: boolean }
+  | { readonly do: 'scope'; readonly kinds: readonly ControlKind[] }
+);
+
+/** How a hand's moves become a curve (rules, 5). */
+export const HAND = {
+  /** A value holds until this long before the next one, then goes straight to it. */
+  glideSec: 0.02,
+  /** A control without a touch sensor is let go this long after its last move. */
+  sensorlessReleaseSec: 0.5,
+} as const;

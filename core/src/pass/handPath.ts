@@ -1,0 +1,60 @@
+import { holdPoint, linePoint, thinRun, type Point } from '../curve/index.js';
+import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
+import { HAND } from './handEvent.js';
+
+/** A value a hand had at a time, in the layer's unit. */
+export type HandValue = { readonly t: Seconds; readonly v: number };
+
+/** The points a span leaves after thinning, and how far they are from the hand's path at most, in travel. */
+export type KeptPath = { readonly points: Point[]; readonly maxDeviation: number };
+
+/**
+ * The path of a hand from its first value to `end`: each value holds until the next, but for the last 20 ms before it,
+ * which go straight there in travel (rules, 5). Of several values at one time the path goes to the first and leaves with the last.
+ */
+export function handPath(values: readonly HandValue[], end: Seconds): HandValue[] {
+  const path: HandValue[] = [];
+  for (const value of values) {
+    const last = path.at(-1);
+    if (last?.t === value.t) {
+      const isStep = path.length === 1 || path.at(-2)!.t === value.t;
+      if (isStep) path.pop();
+    } else if (last && value.t - last.t > HAND.glideSec) path.push({ t: value.t - HAND.glideSec, v: last.v });
+    path.push(value);
+  }
+  const last = path.at(-1);
+  if (last && last.t < end) path.push({ t: end, v: last.v });
+  return path;
+}
+
+/** A switch's path: each value holds until the next; of several at one time the last counts. */
+export function switchPoints(values: readonly HandValue[]): Point[] {
+  const points: Point[] = [];
+  for (const { t, v } of values) {
+    if (points.at(-1)?.t === t) points.pop();
+    if (points.at(-1)?.v !== v) points.push(holdPoint(t, v));
+  }
+  return points;
+}
+
+/** Thins a path within a tolerance in travel, keeping its ends and its steps exactly (rules, 7). */
+export function thinPath(path: readonly HandValue[], law: Law, tolerance: number): KeptPath {
+  const points: Point[] = [];
+  let maxDeviation = 0;
+  let from = 0;
+  for (let i = 1; i <= path.length; i++) {
+    if (i < path.length && path[i]!.t > path[i - 1]!.t) continue;
+    const run = path.slice(from, i);
+    const t = run.map((value) => value.t);
+    const x = run.map((value) => travelOf(law, value.v));
+    const thinned = thinRun({ t, x }, tolerance);
+    let at = 0;
+    thinned.t.forEach((time, k) => {
+      while (t[at]! < time) at++;
+      points.push(linePoint(time, thinned.x[k] === x[at] ? run[at]!.v : valueOf(law, thinned.x[k]!)));
+    });
+    maxDeviation = Math.max(maxDeviation, thinned.maxDeviation);
+    from = i;
+  }
+  return { points, maxDeviation };
+}

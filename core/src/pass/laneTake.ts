@@ -1,0 +1,163 @@
+import { valueAt, type Point, type Range } from '../curve/index.js';
+import {
+  controlOf,
+  isSwitch,
+  laneOf,
+  layerLaw,
+  layerRest,
+  type ControlId,
+  type Layer,
+  type LaneReceipt,
+  type Piece,
+  type Song,
+} from '../song/index.js';
+import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
+import { handPath, switchPoints, thinPath, type HandValue } from './handPath.js';
+
+/** A straight way back to the curve, from a release to where it lands; `to` is where it ends, earlier if it was cut. */
+export type ReturnLine = { readonly from: HandValue; readonly lands: HandValue; readonly to: Seconds };
+
+/** A stretch that a pass writes. `to` is null while only an event to come will end it. */
+export type Span = {
+  readonly from: Seconds;
+  readonly to: Seconds | null;
+  readonly values: readonly HandValue[];
+  readonly line: ReturnLine | null;
+};
+
+/** What a take leaves when its pass ends: pieces for the edit, and its lane on the receipt but for its count of points. */
+export type TakeResult = { readonly pieces: Piece[]; readonly receipt: Omit<LaneReceipt, 'points'> };
+
+/** The value of a return line at t, straight in travel. */
+export function lineValueAt(law: Law, { from, lands }: ReturnLine, t: Seconds): number {
+  if (t >= lands.t) return lands.v;
+  const start = travelOf(law, from.v);
+  return valueOf(law, start + ((travelOf(law, lands.v) - start) * (t - from.t)) / (lands.t - from.t));
+}
+
+/**
+ * What one pass writes on one layer of one lane: spans one after the other, the last of them perhaps still open
+ * (in a hand, or held on) or on its way back to the curve.
+ */
+export class LaneTake {
+  readonly law: Law;
+  readonly #old: readonly Point[];
+  readonly #rest: number;
+  readonly #isSwitch: boolean;
+  readonly #spans: { from: Seconds; to: Seconds | null; values: HandValue[]; line: ReturnLine | null }[] = [];
+  #moves = 0;
+  /** Whether a finger is on the open span. */
+  hasFinger = false;
+
+  constructor(
+    song: Song,
+    readonly control: ControlId,
+    readonly layer: Layer,
+  ) {
+    const lane = laneOf(song, control);
+    this.law = layerLaw(song, control, layer);
+    this.#old = layer === 'trim' ? lane.trim : lane.points;
+    this.#rest = layerRest(lane, layer);
+    this.#isSwitch = isSwitch(controlOf(song, control));
+  }
+
+  /** The spans so far, in order. */
+  get spans(): readonly Span[] {
+    return this.#spans;
+  }
+
+  /** Whether the last span is still in a hand or held on. */
+  get isOpen(): boolean {
+    return this.#spans.at(-1)?.to === null;
+  }
+
+  /** The return line that is under way at t; null where none is. */
+  lineAt(t: Seconds): ReturnLine | null {
+    const last = this.#spans.at(-1);
+    return last?.line && t < last.line.to ? last.line : null;
+  }
+
+  /** Where this take has the cap at t; null where the curve has it. */
+  capAt(t: Seconds): number | null {
+    if (this.isOpen) return this.#spans.at(-1)!.values.at(-1)!.v;
+    const line = this.lineAt(t);
+    return line ? lineValueAt(this.law, line, t) : null;
+  }
+
+  /** Begins a span at t; a return line under way is cut there. */
+  begin(t: Seconds, v: number, hasFinger: boolean): void {
+    this.cutLine(t);
+    this.#spans.push({ from: t, to: null, values: [{ t, v }], line: null });
+    this.hasFinger = hasFinger;
+  }
+
+  /** A finger comes down on the open span: the path goes on from the value held. */
+  touch(t: Seconds): void {
+    const { values } = this.#spans.at(-1)!;
+    values.push({ t, v: values.at(-1)!.v });
+    this.hasFinger = true;
+  }
+
+  /** The hand moves within the open span. */
+  move(t: Seconds, v: number): void {
+    this.#spans.at(-1)!.values.push({ t, v });
+    this.#moves++;
+  }
+
+  /**
+   * The open span is let go of: a line goes straight to the old curve as it will be `returnTime` later, cut at `limit`.
+   * A switch has no line: its span ends here.
+   */
+  release(t: Seconds, returnTime: Seconds, limit: Seconds): void {
+    this.hasFinger = false;
+    if (this.#isSwitch || returnTime <= 0) return this.end(t);
+    const span = this.#spans.at(-1)!;
+    const landsAt = t + returnTime;
+    const lands = { t: landsAt, v: valueAt(this.#old, this.law, this.#rest, landsAt) };
+    span.to = Math.min(landsAt, Math.max(t, limit));
+    span.line = { from: { t, v: span.values.at(-1)!.v }, lands, to: span.to };
+  }
+
+  /** Ends the open span at t with a step. A return line is not touched: once begun it is written whole. */
+  end(t: Seconds): void {
+    this.hasFinger = false;
+    if (this.isOpen) this.#spans.at(-1)!.to = t;
+  }
+
+  /** Cuts a return line that is under way at t. */
+  cutLine(t: Seconds): void {
+    const last = this.#spans.at(-1);
+    if (!last?.line || last.line.to <= t) return;
+    last.to = Math.max(last.from, t);
+    last.line = { ...last.line, to: t };
+  }
+
+  /** What the pass leaves of this take, thinned within `tolerance`; null where no span has any length. */
+  result(tolerance: number): TakeResult | null {
+    const pieces: Piece[] = [];
+    let maxDeviation = 0;
+    for (const span of this.#spans) {
+      if (span.to === null || span.to <= span.from) continue;
+      const kept = this.#keep(span, span.to, tolerance);
+      const range: Range = [span.from, span.to];
+      pieces.push({ control: this.control, layer: this.layer, span: range, points: kept.points });
+      maxDeviation = Math.max(maxDeviation, kept.maxDeviation);
+    }
+    if (!pieces.length) return null;
+    const spans = pieces.map((piece) => piece.span);
+    const { control, layer } = this;
+    return { pieces, receipt: { control, layer, spans, moves: this.#moves, maxDeviation, clamped: [] } };
+  }
+
+  #keep(span: Span, to: Seconds, tolerance: number): { points: Point[]; maxDeviation: number } {
+    if (this.#isSwitch) return { points: switchPoints(span.values.filter((value) => value.t < to)), maxDeviation: 0 };
+    return thinPath(this.pathOf(span, to), this.law, tolerance);
+  }
+
+  /** The path of a span up to `to`, its return line included, as straight lines in travel. */
+  pathOf({ values, line }: Span, to: Seconds): HandValue[] {
+    const path = handPath(values, line ? Math.min(line.from.t, to) : to);
+    if (line && to > line.from.t) path.push({ t: to, v: lineValueAt(this.law, line, to) });
+    return path;
+  }
+}

@@ -1,0 +1,75 @@
+import { channelOf, controlOf, isSwitch, unknownControl, type Receipt, type Song } from '../song/index.js';
+import { TRIM_LAW, printValue, rangeOf } from '../units/index.js';
+import type { HandEvent } from './handEvent.js';
+import { layerInHand } from './mayWrite.js';
+import { PassRecorder } from './recorder.js';
+
+/** What a moves list did to a song, or the sentence that says which of its events could not be taken. */
+export type Ridden =
+  | { readonly ok: true; readonly song: Song; readonly receipts: readonly Receipt[] }
+  | { readonly ok: false; readonly sentence: string };
+
+/**
+ * Runs a moves list against a song with the recorder (rules, 9). Without a stop the last pass runs to the song's end,
+ * or, in a loop, to the end of its lap. An event that names what is not there, or comes out of order, refuses the whole list.
+ */
+export function runMoves(song: Song, events: readonly HandEvent[]): Ridden {
+  const recorder = new PassRecorder(song);
+  const receipts: Receipt[] = [];
+  for (const [i, event] of events.entries()) {
+    const wrong = whatIsWrong(recorder, event);
+    if (wrong) return { ok: false, sentence: `Event ${i + 1} (${event.do}): ${wrong}` };
+    while (recorder.roll && (event.lap ?? 0) > recorder.roll.lap) receipts.push(...recorder.wrap().receipts);
+    receipts.push(...recorder.handle(event).receipts);
+  }
+  if (recorder.roll) {
+    const { loop } = recorder.song.settings;
+    const end = loop && recorder.roll.from < loop[1] ? loop[1] : song.length;
+    receipts.push(...recorder.handle({ do: 'stop', t: Math.max(end, recorder.roll.now) }).receipts);
+  }
+  return { ok: true, song: recorder.song, receipts };
+}
+
+function whatIsWrong(recorder: PassRecorder, event: HandEvent): string | null {
+  return whenIsWrong(recorder, event) ?? whatItNamesIsWrong(recorder.song, event);
+}
+
+function whenIsWrong({ song, roll }: PassRecorder, event: HandEvent): string | null {
+  if (event.do === 'play') {
+    return event.from >= 0 && event.from < song.length
+      ? null
+      : `it plays from ${event.from} s, outside the song (0 … ${song.length} s).`;
+  }
+  if (!roll) return null;
+  if (event.t === undefined) return 'while rolling every event needs its time t, in seconds.';
+  const lap = event.lap ?? roll.lap;
+  if (lap < roll.lap) return `it belongs to lap ${lap}, but lap ${roll.lap} is under way; put the events in order.`;
+  if (lap > roll.lap) {
+    const { loop } = song.settings;
+    return loop && roll.from < loop[1] ? null : `it belongs to lap ${lap}, but the song does not loop here.`;
+  }
+  return event.t < roll.now - 1e-9
+    ? `its time ${event.t} s is before ${roll.now} s, where the pass already is; put the events in order.`
+    : null;
+}
+
+function whatItNamesIsWrong(song: Song, event: HandEvent): string | null {
+  if ('control' in event && event.control !== undefined) {
+    const unknown = unknownControl(song, event.control);
+    if (unknown) return unknown;
+  }
+  if ('channel' in event && event.channel !== undefined && !channelOf(song, event.channel))
+    return `the song has no channel “${event.channel}”. Its channels are ${song.channels.map((c) => c.key).join(', ')}.`;
+  return event.do === 'move' ? valueIsWrong(song, event.control, event.value) : null;
+}
+
+function valueIsWrong(song: Song, id: string, value: number): string | null {
+  const control = controlOf(song, id);
+  const law = layerInHand(song, id) === 'trim' ? TRIM_LAW : control.law;
+  if (isSwitch(control) && value !== 0 && value !== 1) return `${id} is a switch and takes 0 or 1, not ${value}.`;
+  const { min, max } = rangeOf(law);
+  if (law.kind === 'level' && value < min) return null;
+  if (value >= min && value <= max) return null;
+  const print = (v: number): string => printValue(control.display, v);
+  return `${id} takes ${print(min)} to ${print(max)}, not ${value}.`;
+}

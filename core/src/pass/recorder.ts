@@ -1,0 +1,480 @@
+import {
+  applyEdit,
+  controlOf,
+  controlsOf,
+  layerValueAt,
+  modeInForce,
+  type ControlId,
+  type Edit,
+  type Layer,
+  type Mode,
+  type Receipt,
+  type Refusal,
+  type Song,
+} from '../song/index.js';
+import type { Seconds } from '../units/index.js';
+import { Finger } from './finger.js';
+import { HAND, type HandEvent } from './handEvent.js';
+import type { LaneTake, ReturnLine } from './laneTake.js';
+import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
+import { Roll } from './roll.js';
+
+/** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
+export type Outcome = { readonly edits: readonly Edit[]; readonly receipts: readonly Receipt[] };
+
+/**
+ * What a control does now, for the sound and for the drawing: it follows its curve, or a hand has it, or it is on
+ * its way back. `writes` is false where the hand is heard only; `poised` where it waits for the pass.
+ */
+export type Doing =
+  | { readonly what: 'curve' }
+  | {
+      readonly what: 'hand';
+      readonly layer: Layer;
+      readonly value: number;
+      readonly finger: boolean;
+      readonly writes: boolean;
+      readonly poised: boolean;
+    }
+  | { readonly what: 'return'; readonly layer: Layer; readonly line: ReturnLine };
+
+/**
+ * The pass recorder: takes what hands do, in order, and decides what is written, where, and why not (rules, 4 and 5).
+ * The sound, the drawing, the receipts and the command line all ask this one. It holds the song as its own edits leave
+ * it; the host applies the same edits to what it keeps. Events must come in time order.
+ */
+export class PassRecorder {
+  #song: Song;
+  #roll: Roll | null = null;
+  readonly #fingers = new Map<ControlId, Finger>();
+  readonly #poised = new Map<ControlId, number>();
+  /** What stopped hands did, for the next pass's receipt. */
+  #stopped = { refused: [] as Refusal[], rested: new Set<ControlId>() };
+  #position: Seconds = 0;
+  #edits: Edit[] = [];
+  #receipts: Receipt[] = [];
+
+  constructor(song: Song) {
+    this.#song = song;
+  }
+
+  /** The song as it stands, resting values and modes set by hands included; an open pass is not in it. */
+  get song(): Song {
+    return this.#song;
+  }
+
+  /** The open pass; null while stopped. */
+  get roll(): Roll | null {
+    return this.#roll;
+  }
+
+  get poised(): ReadonlyMap<ControlId, number> {
+    return this.#poised;
+  }
+
+  /** Controls with a finger on them. */
+  get touched(): readonly ControlId[] {
+    return [...this.#fingers].filter(([, finger]) => !finger.letGo).map(([id]) => id);
+  }
+
+  /** Takes over a song that was changed elsewhere. An open pass goes on over the lanes it began with. */
+  adopt(song: Song): void {
+    this.#song = song;
+  }
+
+  /** Says where the song stands while it is stopped: what is under the now line there is what a cap is at. */
+  locate(t: Seconds): void {
+    this.#position = t;
+  }
+
+  /** Takes one event; see {@link HandEvent}. */
+  handle(event: HandEvent): Outcome {
+    if (event.t !== undefined) this.advance(event.t);
+    this.#take(event);
+    return this.#outcome();
+  }
+
+  /** Lets time go on to t: fingers without a sensor let go, the punch range begins and ends. */
+  advance(t: Seconds): Outcome {
+    const roll = this.#roll;
+    if (roll) {
+      const to = Math.min(t, this.#song.length);
+      for (;;) {
+        const next = this.#nextDue(roll, to);
+        if (!next) break;
+        roll.now = Math.max(roll.now, next.t);
+        next.act();
+      }
+      roll.now = Math.max(roll.now, to);
+    }
+    return { edits: [], receipts: [] };
+  }
+
+  /** The song wraps from the loop's end to its start: the lap ends as its own pass and the next one begins. */
+  wrap(): Outcome {
+    const { loop } = this.#song.settings;
+    const roll = this.#roll;
+    if (roll && loop) {
+      this.advance(loop[1]);
+      this.#endPass(loop[1], true);
+      this.#beginPass(loop[0], roll.lap + 1);
+    }
+    return this.#outcome();
+  }
+
+  /** What a control does at t. */
+  doing(id: ControlId, t: Seconds): Doing {
+    const layer = layerInHand(this.#song, id);
+    const take = this.#roll?.take(id, layer);
+    const finger = this.#fingers.get(id);
+    const touching = !!finger && !finger.letGo;
+    if (take?.isOpen) {
+      return { what: 'hand', layer, value: take.capAt(t)!, finger: touching, writes: true, poised: false };
+    }
+    const line = take?.lineAt(t);
+    if (line && !touching) return { what: 'return', layer, line };
+    if (touching) {
+      const poised = !this.#roll && this.#poised.has(id);
+      return { what: 'hand', layer, value: finger.value, finger: true, writes: false, poised };
+    }
+    const waiting = this.#poised.get(id);
+    if (waiting === undefined) return { what: 'curve' };
+    return { what: 'hand', layer, value: waiting, finger: false, writes: false, poised: true };
+  }
+
+  /** Where a control's cap stands at t, in the unit of the layer in hand. */
+  capAt(id: ControlId, t: Seconds): number {
+    const doing = this.doing(id, t);
+    const layer = layerInHand(this.#song, id);
+    if (doing.what === 'hand') return doing.value;
+    return this.#roll?.take(id, layer)?.capAt(t) ?? layerValueAt(this.#song, id, layer, t);
+  }
+
+  #outcome(): Outcome {
+    const outcome = { edits: this.#edits, receipts: this.#receipts };
+    this.#edits = [];
+    this.#receipts = [];
+    return outcome;
+  }
+
+  #apply(edit: Edit): void {
+    this.#song = applyEdit(this.#song, edit).song;
+    this.#edits.push(edit);
+  }
+
+  #take(event: HandEvent): void {
+    switch (event.do) {
+      case 'play':
+        if (this.#roll) this.#endPass(this.#roll.now, false);
+        return this.#beginPass(event.from, 0);
+      case 'stop':
+        if (this.#roll) this.#endPass(this.#roll.now, false);
+        return;
+      case 'touch':
+        return this.#touch(event.control, null);
+      case 'move':
+        return this.#move(event.control, event.value);
+      case 'release':
+        return this.#release(event.control);
+      case 'letgo':
+        return this.#letGo();
+      case 'mode':
+        return this.#changeModes({ kind: 'channel', channel: event.channel, changes: { mode: event.mode } });
+      case 'desk':
+        return this.#changeModes({ kind: 'settings', changes: { deskMode: event.mode } });
+      case 'trim':
+        return this.#changeGuards({ kind: 'channel', channel: event.channel, changes: { trim: event.on } });
+      case 'safe':
+        if ('kinds' in event)
+          return this.#changeGuards({ kind: 'channel', channel: event.channel, changes: { safe: event.kinds } });
+        return this.#changeGuards({ kind: 'guard', control: event.control, changes: { safe: event.on } });
+      case 'park': {
+        const changes = { parked: event.on };
+        if (event.control) return this.#changeGuards({ kind: 'guard', control: event.control, changes });
+        if (event.channel) return this.#changeGuards({ kind: 'channel', channel: event.channel, changes });
+        return this.#changeGuards({ kind: 'settings', changes });
+      }
+      case 'scope':
+        return this.#changeGuards({ kind: 'settings', changes: { writeScope: event.kinds } });
+    }
+  }
+
+  // ---- passes
+
+  #beginPass(from: Seconds, lap: number): void {
+    const roll = new Roll(from, lap, this.#stopped);
+    this.#stopped = { refused: [], rested: new Set() };
+    this.#roll = roll;
+    this.#refusePoised(roll);
+    this.#beginSpans(roll, [...controlsOf(this.#song).keys()]);
+  }
+
+  #endPass(t: Seconds, atWrap: boolean): void {
+    const roll = this.#roll!;
+    for (const take of roll.takes) {
+      take.end(t);
+      if (atWrap) take.cutLine(t);
+    }
+    if (!atWrap) for (const [id, finger] of this.#fingers) this.#refuseIfIdle(roll, id, finger);
+    this.#keepRested();
+    const { receipt, pass } = roll.finish(this.#song, t);
+    this.#receipts.push(receipt);
+    if (pass) this.#apply(pass);
+    this.#poised.clear();
+    this.#roll = null;
+    this.#position = t;
+    if (!atWrap) this.#releaseSensorless();
+    this.#fallBackFromWrite();
+  }
+
+  /** Resting values that fingers still down have set are kept with the pass. */
+  #keepRested(): void {
+    for (const [id, finger] of this.#fingers) this.#keepRest(id, finger);
+  }
+
+  #releaseSensorless(): void {
+    for (const [id, finger] of this.#fingers) if (finger.releaseAt !== null) this.#fingers.delete(id);
+  }
+
+  #fallBackFromWrite(): void {
+    const { deskMode, afterWrite } = this.#song.settings;
+    if (afterWrite === 'write') return;
+    if (deskMode === 'write') return this.#apply({ kind: 'settings', changes: { deskMode: afterWrite } });
+    if (deskMode !== null) return;
+    for (const { key, mode } of this.#song.channels)
+      if (mode === 'write') this.#apply({ kind: 'channel', channel: key, changes: { mode: afterWrite } });
+  }
+
+  /**
+   * Begins, at the current time, every span that begins by itself: of fingers already down, of poised values, and of
+   * controls in write, which start from the value under the now line.
+   */
+  #beginSpans(roll: Roll, ids: readonly ControlId[]): void {
+    for (const id of ids) {
+      const layer = layerInHand(this.#song, id);
+      if (roll.take(id, layer)?.isOpen || whyNotWritten(this.#song, id, roll.now)) continue;
+      const finger = this.#fingers.get(id);
+      const poised = this.#poised.get(id);
+      if (finger?.counts) {
+        roll.begin(this.#song, id, layer, finger.value, true);
+        finger.wrote = true;
+      } else if (poised !== undefined) roll.begin(this.#song, id, layer, poised, false);
+      else if (this.#beginsByItself(roll, id)) roll.begin(this.#song, id, layer, this.capAt(id, roll.now), false);
+    }
+  }
+
+  #beginsByItself(roll: Roll, id: ControlId): boolean {
+    const { channel } = controlOf(this.#song, id);
+    return modeInForce(this.#song, channel) === 'write' && !roll.writeLetGo.has(channel);
+  }
+
+  /** Poised values that a guard, set since, keeps from being written: the receipt says so. */
+  #refusePoised(roll: Roll): void {
+    for (const id of this.#poised.keys()) {
+      const reason = whyNotWritten(this.#song, id, null);
+      if (reason) roll.refused.push({ control: id, reason });
+    }
+  }
+
+  /** The next thing that time alone brings about, up to `to`. */
+  #nextDue(roll: Roll, to: Seconds): { readonly t: Seconds; readonly act: () => void } | null {
+    let due: { t: Seconds; act: () => void } | null = null;
+    const consider = (t: Seconds, act: () => void): void => {
+      if (t <= to && (!due || t < due.t)) due = { t, act };
+    };
+    for (const [id, finger] of this.#fingers)
+      if (finger.releaseAt !== null) consider(finger.releaseAt, () => this.#release(id));
+    const { punch } = this.#song.settings;
+    if (punch && !roll.punchedIn && roll.from < punch[0])
+      consider(punch[0], () => {
+        roll.punchedIn = true;
+        this.#beginSpans(roll, [...controlsOf(this.#song).keys()]);
+      });
+    if (punch && !roll.punchedOut && roll.from < punch[1])
+      consider(punch[1], () => {
+        roll.punchedOut = true;
+        for (const take of roll.takes) {
+          take.end(punch[1]);
+          take.cutLine(punch[1]);
+        }
+      });
+    return due;
+  }
+
+  // ---- fingers
+
+  #touch(id: ControlId, releaseAt: Seconds | null): void {
+    const roll = this.#roll;
+    const known = this.#fingers.get(id);
+    if (known && !known.letGo && known.releaseAt === null) return;
+    const at = roll?.now ?? this.#position;
+    const reason = whyNotWritten(this.#song, id, roll?.now ?? null);
+    const finger = new Finger(this.capAt(id, at), reason, releaseAt);
+    if (known && !known.letGo) finger.takeOver(known);
+    this.#fingers.set(id, finger);
+    if (!roll || reason) return;
+    const layer = layerInHand(this.#song, id);
+    const take = roll.take(id, layer);
+    if (take?.isOpen) take.touch(roll.now);
+    else roll.begin(this.#song, id, layer, finger.value, true);
+    finger.wrote = true;
+  }
+
+  #move(id: ControlId, value: number): void {
+    const roll = this.#roll;
+    if (!roll) return this.#moveStopped(id, value);
+    const known = this.#fingers.get(id);
+    const releaseAt = roll.now + HAND.sensorlessReleaseSec;
+    if (!known) this.#touch(id, releaseAt);
+    else if (known.releaseAt !== null) known.releaseAt = releaseAt;
+    const finger = this.#fingers.get(id)!;
+    if (finger.letGo) return;
+    finger.value = value;
+    if (finger.spent) return;
+    const take = roll.take(id, layerInHand(this.#song, id));
+    if (take?.isOpen && take.hasFinger) return take.move(roll.now, value);
+    const curved = isCurved(this.#song, id) || (roll.take(id, 'base')?.spans.length ?? 0) > 0;
+    if (setsRest(this.#song, id, true, curved)) this.#rest(id, finger, roll.rested);
+  }
+
+  #moveStopped(id: ControlId, value: number): void {
+    const known = this.#fingers.get(id);
+    if (known?.letGo) return;
+    const finger = known ?? new Finger(value, null, null);
+    finger.value = value;
+    if (keepsPoised(this.#song, id)) this.#poise(id, finger, known !== undefined);
+    else if (setsRest(this.#song, id, false, isCurved(this.#song, id))) {
+      this.#rest(id, finger, this.#stopped.rested);
+      if (!known) this.#keepRest(id, finger);
+    }
+  }
+
+  #poise(id: ControlId, finger: Finger, hasSensor: boolean): void {
+    const reason = whyNotWritten(this.#song, id, null);
+    if (!reason) this.#poised.set(id, finger.value);
+    else {
+      const said = hasSensor ? finger.refusedStopped : this.#stopped.refused.some((r) => r.control === id);
+      if (!said) this.#stopped.refused.push({ control: id, reason });
+      finger.refusedStopped = finger.reported = true;
+    }
+  }
+
+  #release(id: ControlId): void {
+    const finger = this.#fingers.get(id);
+    if (!finger) return;
+    this.#fingers.delete(id);
+    this.#keepRest(id, finger);
+    const roll = this.#roll;
+    if (!roll) return;
+    const take = roll.take(id, layerInHand(this.#song, id));
+    if (take?.isOpen && take.hasFinger) this.#letOff(roll, take);
+    else if (finger.counts && this.#isBeforePunch(roll, id)) {
+      this.#poised.set(id, finger.value);
+      return;
+    }
+    this.#refuseIfIdle(roll, id, finger);
+  }
+
+  /** A finger leaves an open span: in touch it returns to the curve, else it is held on. */
+  #letOff(roll: Roll, take: LaneTake): void {
+    const mode = modeInForce(this.#song, controlOf(this.#song, take.control).channel);
+    if (mode === 'touch') take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit());
+    else take.hasFinger = false;
+  }
+
+  /** Whether a release now, in the pre-roll, leaves a value poised for the punch range to come. */
+  #isBeforePunch(roll: Roll, id: ControlId): boolean {
+    const { punch } = this.#song.settings;
+    return !!punch && roll.now < punch[0] && keepsPoised(this.#song, id) && !whyGuarded(this.#song, id);
+  }
+
+  /** Return lines are cut where the punch range or the song ends. */
+  #lineLimit(): Seconds {
+    const { settings, length } = this.#song;
+    return Math.min(length, settings.punch?.[1] ?? length);
+  }
+
+  /** Puts a touch that wrote nothing and set nothing on the receipt, with the reason it was pressed under. */
+  #refuseIfIdle(roll: Roll, id: ControlId, finger: Finger): void {
+    if (finger.wrote || finger.rested || finger.reported || !finger.reason) return;
+    finger.reported = true;
+    roll.refused.push({ control: id, reason: finger.reason });
+  }
+
+  #rest(id: ControlId, finger: Finger, rested: Set<ControlId>): void {
+    // Heard and read at once; the edit that keeps it is made once, when the hand lets go.
+    this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
+    finger.rested = true;
+    finger.restToKeep = true;
+    rested.add(id);
+  }
+
+  #keepRest(id: ControlId, finger: Finger): void {
+    if (!finger.restToKeep) return;
+    finger.restToKeep = false;
+    this.#edits.push({ kind: 'rest', values: { [id]: finger.value } });
+  }
+
+  #letGo(): void {
+    const roll = this.#roll;
+    this.#poised.clear();
+    for (const [id, finger] of this.#fingers) {
+      this.#keepRest(id, finger);
+      finger.letGo = true;
+    }
+    if (!roll) return;
+    for (const { key } of this.#song.channels) roll.writeLetGo.add(key);
+    for (const take of roll.takes)
+      if (take.isOpen) take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit());
+  }
+
+  // ---- modes and guards
+
+  #changeModes(edit: Edit): void {
+    const before = this.#song;
+    this.#apply(edit);
+    const changed = before.channels.filter((c) => modeInForce(before, c.key) !== modeInForce(this.#song, c.key));
+    const keys = new Set(changed.map((channel) => channel.key));
+    const ids = [...controlsOf(this.#song).values()].filter((c) => keys.has(c.channel)).map((c) => c.id);
+    for (const id of ids) this.#poised.delete(id);
+    const roll = this.#roll;
+    if (!roll) return;
+    for (const take of roll.takes) {
+      const { channel } = controlOf(this.#song, take.control);
+      if (keys.has(channel) && take.isOpen) this.#followMode(roll, take, modeInForce(this.#song, channel));
+    }
+    for (const key of keys) if (modeInForce(this.#song, key) === 'write') roll.writeLetGo.delete(key);
+    this.#beginSpans(roll, ids);
+  }
+
+  /** What an open span does when its channel's mode changes under it. */
+  #followMode(roll: Roll, take: LaneTake, mode: Mode): void {
+    switch (mode) {
+      case 'off':
+      case 'read':
+        return take.end(roll.now);
+      case 'touch':
+        if (!take.hasFinger) take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit());
+        return;
+      case 'latch':
+      case 'write':
+        return;
+    }
+  }
+
+  /** Safe, parked, scope or trim: spans concerned end with a step, and fingers on them must touch anew. */
+  #changeGuards(edit: Edit): void {
+    const before = this.#song;
+    this.#apply(edit);
+    for (const id of controlsOf(this.#song).keys()) {
+      const layer = layerInHand(before, id);
+      const moved = layer !== layerInHand(this.#song, id);
+      if (!moved && whyGuarded(before, id) === whyGuarded(this.#song, id)) continue;
+      if (moved) this.#poised.delete(id);
+      if (!this.#roll) continue;
+      this.#roll.take(id, layer)?.end(this.#roll.now);
+      const finger = this.#fingers.get(id);
+      if (finger) finger.spent = true;
+    }
+  }
+}

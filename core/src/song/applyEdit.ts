@@ -1,0 +1,115 @@
+import { splice } from '../curve/index.js';
+import { TRIM_LAW, type Law } from '../units/index.js';
+import { controlOf, controlsOf, laneOf } from './control.js';
+import type { ControlId, Lane, Layer, Song } from './document.js';
+import type { Applied, Edit, Piece } from './edit.js';
+import { guardOn, type Refusal } from './guards.js';
+
+const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied => ({
+  song,
+  inverse: null,
+  changed: [],
+  refused,
+});
+
+/** The travel law of one layer of a control. */
+export const layerLaw = (song: Song, id: ControlId, layer: Layer): Law =>
+  layer === 'trim' ? TRIM_LAW : controlOf(song, id).law;
+
+/** What one layer of a lane is at without points. */
+export const layerRest = (lane: Lane, layer: Layer): number => (layer === 'trim' ? 0 : lane.rest);
+
+/** Replaces lanes; the inverse puts back what stood there, untouched lanes as untouched. */
+function withLanes(song: Song, lanes: { readonly [id: ControlId]: Lane | null }, refused: readonly Refusal[]): Applied {
+  const changed = Object.keys(lanes);
+  if (!changed.length) return unchanged(song, refused);
+  const next: { [id: ControlId]: Lane } = { ...song.lanes };
+  const before: { [id: ControlId]: Lane | null } = {};
+  for (const [id, lane] of Object.entries(lanes)) {
+    before[id] = song.lanes[id] ?? null;
+    if (lane) next[id] = lane;
+    else delete next[id];
+  }
+  return { song: { ...song, lanes: next }, inverse: { kind: 'lanes', lanes: before }, changed, refused };
+}
+
+/** Changes every asked-for lane that nothing guards; the guarded ones are left alone and named. */
+function changeLanes(song: Song, ids: readonly ControlId[], change: (id: ControlId, lane: Lane) => Lane): Applied {
+  const lanes: { [id: ControlId]: Lane } = {};
+  const refused: Refusal[] = [];
+  for (const id of ids) {
+    const guard = guardOn(song, id);
+    if (guard) refused.push({ control: id, reason: guard });
+    else lanes[id] = change(id, laneOf(song, id));
+  }
+  return withLanes(song, lanes, refused);
+}
+
+function spliced(song: Song, lane: Lane, { control, layer, span, points }: Piece): Lane {
+  const law = layerLaw(song, control, layer);
+  const old = layer === 'trim' ? lane.trim : lane.points;
+  const fresh = splice(old, law, layerRest(lane, layer), span, points);
+  return layer === 'trim' ? { ...lane, trim: fresh } : { ...lane, points: fresh };
+}
+
+/**
+ * Puts whole lanes back. The guards stay as they are now: they are no undo steps. Where one of the lanes has been made
+ * safe or parked since, the whole is refused, naming it (rules, 4).
+ */
+function restoreLanes(song: Song, lanes: { readonly [id: ControlId]: Lane | null }): Applied {
+  const refused = Object.keys(lanes).flatMap((id): Refusal[] => {
+    const guard = controlsOf(song).has(id) ? guardOn(song, id) : null;
+    return guard ? [{ control: id, reason: guard }] : [];
+  });
+  if (refused.length) return unchanged(song, refused);
+  const kept = Object.entries(lanes).map(([id, lane]) => {
+    const { parked, safe } = laneOf(song, id);
+    if (!lane && !parked && !safe) return [id, null] as const;
+    return [id, { ...(lane ?? { rest: controlOf(song, id).rest, points: [], trim: [] }), parked, safe }] as const;
+  });
+  return withLanes(song, Object.fromEntries(kept), []);
+}
+
+/** Keeps of `now` just what `changes` names, so that the inverse of a change touches nothing else. */
+function previous<T extends object>(now: T, changes: Partial<T>): Partial<T> {
+  return Object.fromEntries(Object.keys(changes).map((key) => [key, now[key as keyof T]])) as Partial<T>;
+}
+
+/** Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it. */
+export function applyEdit(song: Song, edit: Edit): Applied {
+  switch (edit.kind) {
+    case 'pass': {
+      // The recorder has asked the guards already, at the time of each span: one set since ends a span, it does not undo it.
+      const lanes: { [id: ControlId]: Lane } = {};
+      for (const piece of edit.pieces)
+        lanes[piece.control] = spliced(song, lanes[piece.control] ?? laneOf(song, piece.control), piece);
+      return withLanes(song, lanes, []);
+    }
+    case 'rest':
+      return changeLanes(song, Object.keys(edit.values), (id, lane) => ({ ...lane, rest: edit.values[id]! }));
+    case 'lanes':
+      return restoreLanes(song, edit.lanes);
+    case 'channel': {
+      const now = song.channels.find((c) => c.key === edit.channel)!;
+      return {
+        ...unchanged(song),
+        song: { ...song, channels: song.channels.map((c) => (c === now ? { ...c, ...edit.changes } : c)) },
+        inverse: { ...edit, changes: previous(now, edit.changes) },
+      };
+    }
+    case 'guard': {
+      const lane = laneOf(song, edit.control);
+      return {
+        ...unchanged(song),
+        song: { ...song, lanes: { ...song.lanes, [edit.control]: { ...lane, ...edit.changes } } },
+        inverse: { ...edit, changes: previous(lane, edit.changes) },
+      };
+    }
+    case 'settings':
+      return {
+        ...unchanged(song),
+        song: { ...song, settings: { ...song.settings, ...edit.changes } },
+        inverse: { ...edit, changes: previous(song.settings, edit.changes) },
+      };
+  }
+}

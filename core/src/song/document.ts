@@ -1,0 +1,122 @@
+import type { Point, Range } from '../curve/index.js';
+import type { MeterMark, TempoMark } from '../time/index.js';
+import type { Db, PanLaw, Seconds } from '../units/index.js';
+
+/** A control's full name, such as `voice/level` or `voice/send/hall/pan` (rules, 9). */
+export type ControlId = string;
+export type ChannelKey = string;
+
+/** The kinds of control, as write scope and safe know them. */
+export const CONTROL_KINDS = ['level', 'pan', 'mute', 'sends', 'inserts'] as const;
+export type ControlKind = (typeof CONTROL_KINDS)[number];
+
+export const MODES = ['off', 'read', 'touch', 'latch', 'write'] as const;
+export type Mode = (typeof MODES)[number];
+
+export const CHANNEL_KINDS = ['track', 'bus', 'main', 'vca'] as const;
+export type ChannelKind = (typeof CHANNEL_KINDS)[number];
+
+/** A piece of an audio file on a track's time line; `offset` is where in the file it begins. */
+export type Clip = {
+  readonly t: Seconds;
+  readonly file: string;
+  readonly offset: Seconds;
+  readonly length: Seconds;
+  readonly gain: Db;
+  readonly fadeIn: Seconds;
+  readonly fadeOut: Seconds;
+};
+
+export type Send = { readonly bus: ChannelKey; readonly tap: 'pre' | 'post'; readonly pan: 'follow' | 'own' };
+
+/** A channel of any kind; what a kind does not use stays empty. */
+export type Channel = {
+  readonly key: ChannelKey;
+  readonly kind: ChannelKind;
+  readonly name: string;
+  readonly family: string;
+  readonly mode: Mode;
+  readonly trim: boolean;
+  readonly parked: boolean;
+  readonly safe: readonly ControlKind[];
+  readonly output: ChannelKey;
+  readonly solo: boolean;
+  readonly clips: readonly Clip[];
+  readonly sends: readonly Send[];
+  readonly inserts: readonly unknown[];
+  readonly members: readonly ChannelKey[];
+};
+
+/** The automation of one control. `rest` is what it is at while it has no curve, in its unit. */
+export type Lane = {
+  readonly rest: number;
+  readonly points: readonly Point[];
+  readonly trim: readonly Point[];
+  readonly parked: boolean;
+  readonly safe: boolean;
+};
+
+/** The layers of a lane that a hand can write: the base curve and the trim on top of it. */
+export type Layer = 'base' | 'trim';
+
+export type Settings = {
+  readonly returnTime: Seconds;
+  readonly edgeTime: Seconds;
+  readonly thin: number;
+  readonly writeScope: readonly ControlKind[];
+  readonly afterWrite: 'touch' | 'read' | 'latch' | 'write';
+  readonly foldTrim: 'stop' | 'off' | 'ask';
+  readonly panLaw: PanLaw;
+  readonly deskMode: Mode | null;
+  readonly parked: boolean;
+  readonly punch: Range | null;
+  readonly loop: Range | null;
+};
+
+export type Section = { readonly t: Seconds; readonly name: string };
+export type Gang = {
+  readonly key: string;
+  readonly name: string;
+  readonly channels: readonly ChannelKey[];
+  readonly kinds: readonly ControlKind[];
+};
+export type Note = { readonly t: Seconds; readonly text: string; readonly channel?: ChannelKey };
+
+/**
+ * A whole song as plain data: the song document (rules, 9) with its defaults filled in. Fields that this version
+ * does not know are kept where they stand.
+ */
+export type Song = {
+  readonly format: 'sure-hand-song';
+  readonly version: number;
+  readonly name: string;
+  readonly sampleRate: number;
+  readonly length: Seconds;
+  readonly tempo: readonly TempoMark[];
+  readonly meter: readonly MeterMark[];
+  readonly sections: readonly Section[];
+  readonly settings: Settings;
+  readonly channels: readonly Channel[];
+  readonly gangs: readonly Gang[];
+  readonly notes: readonly Note[];
+  readonly lanes: { readonly [id: ControlId]: Lane };
+};
+
+/** Settings of a song that says nothing of them. */
+export const DEFAULT_SETTINGS: Settings = {
+  returnTime: 0.25,
+  edgeTime: 0.1,
+  thin: 0.002,
+  writeScope: CONTROL_KINDS,
+  afterWrite: 'touch',
+  foldTrim: 'ask',
+  panLaw: 3,
+  deskMode: null,
+  parked: false,
+  punch: null,
+  loop: null,
+};
+
+/** The channel with a key; undefined where there is none. */
+export const channelOf = (song: Song, key: ChannelKey): Channel | undefined =>
+  song.channels.find((channel) => channel.key === key);

@@ -1,0 +1,70 @@
+import type { Point, Range } from '../curve/index.js';
+import type { Channel, ChannelKey, ControlId, Lane, Layer, Settings, Song } from './document.js';
+import type { Refusal } from './guards.js';
+
+/** One lane of a receipt: what a pass wrote there (rules, 9). `points` and `maxDeviation` as kept after thinning. */
+export type LaneReceipt = {
+  readonly control: ControlId;
+  readonly layer: Layer;
+  readonly spans: readonly Range[];
+  readonly moves: number;
+  readonly points: number;
+  /** In travel. */
+  readonly maxDeviation: number;
+  readonly clamped: readonly Range[];
+};
+
+/** What a pass did: where it ran, what it wrote, what it refused, and which resting values hands have set. */
+export type Receipt = {
+  readonly lap: number;
+  readonly from: number;
+  readonly to: number;
+  readonly lanes: readonly LaneReceipt[];
+  readonly refused: readonly Refusal[];
+  readonly rested: readonly ControlId[];
+};
+
+/** A stretch of one lane's layer and the points that replace it, values in the layer's unit. */
+export type Piece = {
+  readonly control: ControlId;
+  readonly layer: Layer;
+  readonly span: Range;
+  readonly points: readonly Point[];
+};
+
+/** What belongs to a channel and can be changed without being an undo step: its mode and guards, its solo. */
+export type ChannelState = Pick<Channel, 'mode' | 'trim' | 'parked' | 'safe' | 'solo'>;
+
+/** Every change there is to a song, as data. Browser, server and command line apply the same ones. */
+export type Edit =
+  /** What a pass wrote. */
+  | { readonly kind: 'pass'; readonly pieces: readonly Piece[]; readonly receipt: Receipt }
+  /** Resting values set by a hand, in each control's unit. */
+  | { readonly kind: 'rest'; readonly values: { readonly [id: ControlId]: number } }
+  /** Whole lanes as they were: the inverse of everything that writes lanes. `null` is a lane never touched. */
+  | { readonly kind: 'lanes'; readonly lanes: { readonly [id: ControlId]: Lane | null } }
+  | { readonly kind: 'channel'; readonly channel: ChannelKey; readonly changes: Partial<ChannelState> }
+  | { readonly kind: 'guard'; readonly control: ControlId; readonly changes: Partial<Pick<Lane, 'parked' | 'safe'>> }
+  | { readonly kind: 'settings'; readonly changes: Partial<Settings> };
+
+/** What an edit did. Where everything it asked for was refused, the song is the same one and there is no inverse. */
+export type Applied = {
+  readonly song: Song;
+  readonly inverse: Edit | null;
+  readonly changed: readonly ControlId[];
+  readonly refused: readonly Refusal[];
+};
+
+/** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */
+export function isUndoStep(edit: Edit): boolean {
+  switch (edit.kind) {
+    case 'pass':
+    case 'rest':
+    case 'lanes':
+      return true;
+    case 'channel':
+    case 'guard':
+    case 'settings':
+      return false;
+  }
+}

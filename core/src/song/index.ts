@@ -1,0 +1,46 @@
+export {
+  CHANNEL_KINDS,
+  CONTROL_KINDS,
+  DEFAULT_SETTINGS,
+  MODES,
+  channelOf,
+  type Channel,
+  type ChannelKey,
+  type ChannelKind,
+  type Clip,
+  type ControlId,
+  type ControlKind,
+  type Gang,
+  type Lane,
+  type Layer,
+  type Mode,
+  type Note,
+  type Section,
+  type Send,
+  type Settings,
+  type Song,
+} from './document.js';
+export {
+  controlOf,
+  controlsOf,
+  controlsOfChannel,
+  fullName,
+  isInDb,
+  isSwitch,
+  laneOf,
+  unknownControl,
+  type Control,
+} from './control.js';
+export { isParked, isReading, layerValueAt, modeInForce, ownValueAt } from './reading.js';
+export { REASONS, guardOn, isSafe, type Reason, type Refusal } from './guards.js';
+export {
+  isUndoStep,
+  type Applied,
+  type ChannelState,
+  type Edit,
+  type LaneReceipt,
+  type Piece,
+  type Receipt,
+} from './edit.js';
+export { applyEdit, layerLaw, layerRest } from './applyEdit.js';
+export { SONG_SCHEMA } from './schema.js';

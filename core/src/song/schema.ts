@@ -1,0 +1,112 @@
+import { SHAPES } from '../curve/index.js';
+import { PAN_LAWS } from '../units/index.js';
+import { CHANNEL_KINDS, CONTROL_KINDS, MODES } from './document.js';
+
+const seconds = { type: 'number', minimum: 0, maximum: 86400 } as const;
+const key = { type: 'string', pattern: '^[^/\\s]{1,64}$' } as const;
+const text = { type: 'string', maxLength: 4000 } as const;
+const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
+const range = {
+  anyOf: [{ type: 'null' }, { type: 'array', items: seconds, minItems: 2, maxItems: 2 }],
+} as const;
+const list = (properties: object, required: readonly string[]): object => ({
+  type: 'array',
+  items: { type: 'object', properties, required },
+});
+
+const points = list(
+  {
+    t: seconds,
+    v: { type: 'number' },
+    shape: { enum: SHAPES },
+    bend: { type: 'number', minimum: -1, maximum: 1 },
+    part: {
+      type: 'array',
+      items: { type: 'number', minimum: 0, maximum: 1 },
+      minItems: 2,
+      maxItems: 2,
+    },
+  },
+  ['t', 'v'],
+);
+
+const settings = {
+  type: 'object',
+  properties: {
+    returnTime: { type: 'number', minimum: 0, maximum: 5 },
+    edgeTime: { type: 'number', minimum: 0, maximum: 2 },
+    thin: { type: 'number', minimum: 0, maximum: 0.1 },
+    writeScope: kinds,
+    afterWrite: { enum: ['touch', 'read', 'latch', 'write'] },
+    foldTrim: { enum: ['stop', 'off', 'ask'] },
+    panLaw: { enum: PAN_LAWS },
+    deskMode: { enum: [...MODES, null] },
+    parked: { type: 'boolean' },
+    punch: range,
+    loop: range,
+  },
+};
+
+const channel = {
+  type: 'object',
+  properties: {
+    key,
+    kind: { enum: CHANNEL_KINDS },
+    name: text,
+    family: text,
+    mode: { enum: MODES },
+    trim: { type: 'boolean' },
+    parked: { type: 'boolean' },
+    safe: kinds,
+    output: key,
+    solo: { type: 'boolean' },
+    clips: list(
+      {
+        t: seconds,
+        file: { type: 'string', minLength: 1, maxLength: 255 },
+        offset: seconds,
+        length: seconds,
+        gain: { type: 'number', minimum: -144, maximum: 48 },
+        fadeIn: seconds,
+        fadeOut: seconds,
+      },
+      ['file'],
+    ),
+    sends: list({ bus: key, tap: { enum: ['pre', 'post'] }, pan: { enum: ['follow', 'own'] } }, ['bus']),
+    inserts: { type: 'array' },
+    members: { type: 'array', items: key },
+  },
+  required: ['key', 'kind'],
+};
+
+const lane = {
+  type: 'object',
+  properties: { rest: { type: 'number' }, points, trim: points, parked: { type: 'boolean' }, safe: { type: 'boolean' } },
+};
+
+/** The published JSON Schema of the song document (rules, 9). Fields it does not name are allowed, and kept. */
+export const SONG_SCHEMA = {
+  $schema: 'http://json-schema.org/draft-07/schema#',
+  $id: 'sure-hand-song-1',
+  title: 'Sure Hand song document, version 1',
+  type: 'object',
+  required: ['format', 'version', 'length', 'channels'],
+  properties: {
+    format: { const: 'sure-hand-song' },
+    version: { type: 'integer', minimum: 1, maximum: 1 },
+    name: text,
+    sampleRate: { type: 'integer', minimum: 8000, maximum: 384000 },
+    length: { type: 'number', exclusiveMinimum: 0, maximum: 86400 },
+    tempo: list({ t: seconds, bpm: { type: 'number', minimum: 10, maximum: 999 } }, ['t', 'bpm']),
+    meter: list(
+      { t: seconds, beats: { type: 'integer', minimum: 1, maximum: 64 }, unit: { enum: [1, 2, 4, 8, 16, 32] } },
+      ['t', 'beats', 'unit'],
+    ),
+    sections: list({ t: seconds, name: text }, ['t', 'name']),
+    settings,
+    channels: { type: 'array', items: channel, maxItems: 1000 },
+    gangs: list({ key, name: text, channels: { type: 'array', items: key }, kinds }, ['key', 'channels']),
+    notes: list({ t: seconds, text, channel: key }, ['t', 'text']),
+    lanes: { type: 'object', additionalProperties: lane },
+  },
+} as const;

@@ -1,0 +1,74 @@
+import type { Seconds } from '../units/index.js';
+import { meterMap, placeAt, timeOfPlace, type MeterMap } from './meterMap.js';
+
+/** How the position is shown: musical, clock, or timecode (SMPTE ST 12-1). */
+export const TIME_FORMATS = ['bars', 'clock', 'tc24', 'tc25', 'tc29.97df', 'tc30'] as const;
+export type TimeFormat = (typeof TIME_FORMATS)[number];
+
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/** `17.1.00`: bar, beat and hundredths of a beat. */
+export function printBars(map: MeterMap, t: Seconds): string {
+  const place = placeAt(map, t);
+  return `${place.bar}.${place.beat}.${two(Math.min(99, Math.floor(place.hundredths + 1e-3)))}`;
+}
+
+/** `2:05.412`: minutes, seconds and milliseconds. */
+export function printClock(t: Seconds): string {
+  const ms = Math.round(t * 1000);
+  const sec = Math.floor(ms / 1000) % 60;
+  return `${Math.floor(ms / 60000)}:${two(sec)}.${String(ms % 1000).padStart(3, '0')}`;
+}
+
+/** Real frames a second of a timecode format, and the number its frame count wraps at. */
+export function frameRate(format: TimeFormat): { readonly perSec: number; readonly count: number } {
+  switch (format) {
+    case 'tc24':
+      return { perSec: 24, count: 24 };
+    case 'tc25':
+    case 'bars':
+    case 'clock':
+      return { perSec: 25, count: 25 };
+    case 'tc29.97df':
+      return { perSec: 30000 / 1001, count: 30 };
+    case 'tc30':
+      return { perSec: 30, count: 30 };
+  }
+}
+
+/**
+ * Timecode of a time. Drop-frame leaves out frame numbers 0 and 1 of every minute but each tenth
+ * (SMPTE ST 12-1), and is written with a semicolon before the frames.
+ */
+export function printTimecode(format: TimeFormat, t: Seconds): string {
+  const { perSec, count } = frameRate(format);
+  let frame = Math.floor(t * perSec + 1e-6);
+  const drop = format === 'tc29.97df';
+  if (drop) {
+    const perTenMin = 17982;
+    const perMin = 1798;
+    const tens = Math.floor(frame / perTenMin);
+    const rest = frame % perTenMin;
+    frame += 18 * tens + (rest > 1 ? 2 * Math.floor((rest - 2) / perMin) : 0);
+  }
+  const sec = Math.floor(frame / count);
+  const fields = [Math.floor(sec / 3600), Math.floor(sec / 60) % 60, sec % 60].map(two).join(':');
+  return `${fields}${drop ? ';' : ':'}${two(frame % count)}`;
+}
+
+/** A time in the chosen format. */
+export function printTime(format: TimeFormat, map: MeterMap, t: Seconds): string {
+  if (format === 'bars') return printBars(map, t);
+  return format === 'clock' ? printClock(t) : printTimecode(format, t);
+}
+
+/** Reads `17`, `17.3`, `17.3.50` as a musical place, `1:02.5` as minutes and seconds; null when it is neither. */
+export function parseTime(typed: string, map: MeterMap = meterMap([], [])): Seconds | null {
+  const text = typed.trim();
+  const clock = /^(\d+):(\d{1,2}(?:\.\d+)?)$/.exec(text);
+  if (clock) return Number(clock[1]) * 60 + Number(clock[2]);
+  const bars = /^(\d+)(?:\.(\d+)(?:\.(\d{1,2}))?)?$/.exec(text);
+  if (!bars || Number(bars[1]) < 1) return null;
+  const place = { bar: Number(bars[1]), beat: Number(bars[2] ?? 1), hundredths: Number(bars[3] ?? 0) };
+  return place.beat < 1 ? null : timeOfPlace(map, place);
+}

@@ -1,0 +1,102 @@
+import { MAX_LEVEL_DB, SILENCE_DB, clamp, dbOfGain, gainOfDb, type Db, type Gain, type Travel } from './unit.js';
+
+/**
+ * How a control's value stands on its throw (rules, 1). `level` is the fader law in dB, `trim` the ±12 dB offset,
+ * `switch` off or on; `linear` and `log` are for everything that declares its own range.
+ */
+export type Law =
+  | { readonly kind: 'level' }
+  | { readonly kind: 'trim' }
+  | { readonly kind: 'switch' }
+  | { readonly kind: 'linear'; readonly min: number; readonly max: number }
+  | { readonly kind: 'log'; readonly min: number; readonly max: number };
+
+export const LEVEL_LAW: Law = { kind: 'level' };
+export const TRIM_LAW: Law = { kind: 'trim' };
+export const SWITCH_LAW: Law = { kind: 'switch' };
+export const PAN_LAW: Law = { kind: 'linear', min: -1, max: 1 };
+
+/** Trim reaches this far either side of 0 dB. */
+export const TRIM_REACH_DB: Db = 12;
+
+/** The level law's corners: linear in dB between them, linear in gain below the first. */
+const CORNER_TRAVEL = [0.05, 0.15, 0.3, 0.5, 0.75, 1] as const;
+const CORNER_DB = [-60, -45, -30, -15, 0, 12] as const;
+const FOOT_TRAVEL = CORNER_TRAVEL[0];
+const FOOT_GAIN = gainOfDb(CORNER_DB[0]);
+
+/** Level law, dB to travel. Silence is 0, +12 dB and above 1. */
+export function travelOfLevel(db: Db): Travel {
+  if (db <= SILENCE_DB) return 0;
+  if (db >= MAX_LEVEL_DB) return 1;
+  if (db < CORNER_DB[0]) return (FOOT_TRAVEL * gainOfDb(db)) / FOOT_GAIN;
+  let i = 1;
+  while (db > CORNER_DB[i]!) i++;
+  const share = (db - CORNER_DB[i - 1]!) / (CORNER_DB[i]! - CORNER_DB[i - 1]!);
+  return CORNER_TRAVEL[i - 1]! + share * (CORNER_TRAVEL[i]! - CORNER_TRAVEL[i - 1]!);
+}
+
+/** Level law, travel to dB. Travel 0 is {@link SILENCE_DB}. */
+export function levelOfTravel(travel: Travel): Db {
+  if (travel <= 0) return SILENCE_DB;
+  if (travel >= 1) return MAX_LEVEL_DB;
+  if (travel < FOOT_TRAVEL) return dbOfGain((travel / FOOT_TRAVEL) * FOOT_GAIN);
+  let i = 1;
+  while (travel > CORNER_TRAVEL[i]!) i++;
+  const share = (travel - CORNER_TRAVEL[i - 1]!) / (CORNER_TRAVEL[i]! - CORNER_TRAVEL[i - 1]!);
+  return CORNER_DB[i - 1]! + share * (CORNER_DB[i]! - CORNER_DB[i - 1]!);
+}
+
+/** Level law, travel straight to gain: what the audio thread asks for. Allocates nothing. */
+export function gainOfTravel(travel: Travel): Gain {
+  if (travel < FOOT_TRAVEL) return travel <= 0 ? 0 : gainOfDb(levelOfTravel(travel));
+  return 10 ** (levelOfTravel(travel) / 20);
+}
+
+/** Where a value stands on its throw; values outside the range stand at its end. */
+export function travelOf(law: Law, value: number): Travel {
+  switch (law.kind) {
+    case 'level':
+      return travelOfLevel(value);
+    case 'trim':
+      return clamp((value + TRIM_REACH_DB) / (2 * TRIM_REACH_DB), 0, 1);
+    case 'switch':
+      return clamp(value, 0, 1);
+    case 'linear':
+      return clamp((value - law.min) / (law.max - law.min), 0, 1);
+    case 'log':
+      return clamp(Math.log(value / law.min) / Math.log(law.max / law.min), 0, 1);
+  }
+}
+
+/** The value at a place on the throw: the inverse of {@link travelOf}. */
+export function valueOf(law: Law, travel: Travel): number {
+  const x = clamp(travel, 0, 1);
+  switch (law.kind) {
+    case 'level':
+      return levelOfTravel(x);
+    case 'trim':
+      return x * 2 * TRIM_REACH_DB - TRIM_REACH_DB;
+    case 'switch':
+      return x;
+    case 'linear':
+      return law.min + x * (law.max - law.min);
+    case 'log':
+      return law.min * (law.max / law.min) ** x;
+  }
+}
+
+/** The ends of a law's range in its own unit. */
+export function rangeOf(law: Law): { readonly min: number; readonly max: number } {
+  switch (law.kind) {
+    case 'level':
+      return { min: SILENCE_DB, max: MAX_LEVEL_DB };
+    case 'trim':
+      return { min: -TRIM_REACH_DB, max: TRIM_REACH_DB };
+    case 'switch':
+      return { min: 0, max: 1 };
+    case 'linear':
+    case 'log':
+      return { min: law.min, max: law.max };
+  }
+}

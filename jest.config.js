@@ -1,0 +1,24 @@
+/** One runner for core, demo song, server, cli and the parts of web that need no browser. */
+export default {
+  testEnvironment: 'node',
+  roots: ['core/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src'],
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true, decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true },
+        },
+        module: { type: 'es6' },
+      },
+    ],
+  },
+  moduleNameMapper: {
+    '^@sure-hand/core/([a-z]+)$': '<rootDir>/core/src/$1/index.ts',
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+  },
+};
