@@ -24,10 +24,16 @@ export function testSong({ settings, channels, lanes, length = 60 }: SongParts =
       { key: 'main', kind: 'main', name: 'Main' },
       { key: 'all', kind: 'vca', name: 'All', members: ['voice', 'fiddle'] },
     ],
-    lanes: { 'voice/level': { rest: -6, points: [linePoint(0, -6)] }, ...lanes },
+    lanes: voiceLane(channels, lanes),
   });
   if (!read.ok) throw new Error(read.sentence);
   return read.value;
+}
+
+/** The voice's level stands at −6 dB unless the test says otherwise, or has no voice. */
+function voiceLane(channels: SongParts['channels'], lanes: SongParts['lanes']): SongParts['lanes'] {
+  const hasVoice = !channels || channels.some((channel) => channel.key === 'voice');
+  return hasVoice ? { 'voice/level': { rest: -6, points: [linePoint(0, -6)] }, ...lanes } : lanes;
 }
 
 /** Time and value of points, to compare by. */

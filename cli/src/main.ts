@@ -1,0 +1,48 @@
+import { Command, CommanderError } from 'commander';
+import { Refused } from './audioFiles.js';
+import { bounceSong, ride, value } from './commands.js';
+
+const print = (json: unknown): void => void process.stdout.write(`${JSON.stringify(json, null, 1)}\n`);
+
+function program(): Command {
+  const sureHand = new Command('sure-hand')
+    .description('Ride, read and bounce song documents. JSON on standard output, messages on standard error.')
+    .exitOverride()
+    .showHelpAfterError('(sure-hand --help lists the commands)');
+  sureHand
+    .command('ride')
+    .description('run a moves list against a song with the recorder, and print the receipts')
+    .requiredOption('--song <file>', 'the song document')
+    .requiredOption('--moves <file>', 'the moves list')
+    .requiredOption('--out <file>', 'where to write the song as it is afterwards')
+    .action((options) => print(ride(options)));
+  sureHand
+    .command('value')
+    .description('print a control’s base, trim and effective value at times, in its unit')
+    .requiredOption('--song <file>', 'the song document')
+    .requiredOption('--control <id>', 'the control, such as voice/level')
+    .requiredOption('--at <times>', 'times in seconds, such as 0,0.5,1')
+    .action((options) => print(value(options)));
+  sureHand
+    .command('bounce')
+    .description('render the mix, with the audio files beside the song document, to a stereo WAV file; solo is ignored')
+    .requiredOption('--song <file>', 'the song document')
+    .requiredOption('--out <file>', 'the WAV file to write')
+    .option('--bits <depth>', '16 (with dither), 24 or 32f', '24')
+    .option('--range <a,b>', 'only from a to b, in seconds')
+    .action((options) => print(bounceSong(options)));
+  return sureHand;
+}
+
+/** Runs the command line; gives back its exit code. */
+export async function main(argv: readonly string[]): Promise<number> {
+  try {
+    await program().parseAsync([...argv]);
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode;
+    if (!(error instanceof Refused)) throw error;
+    process.stderr.write(`${error.message}\n`);
+    return 1;
+  }
+}

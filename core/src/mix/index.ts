@@ -1,0 +1,5 @@
+export { controlPlan, mixPlan, type ClipPlan, type ControlPlan, type MixPlan, type NodePlan, type PlanOptions } from './plan.js';
+export { bounce, framesOf, type BounceSink } from './bounce.js';
+export { DOES, HandTable } from './hands.js';
+export { GAIN } from './nodeGain.js';
+export { MAX_BLOCK, MixRenderer, type Meters, type SampleSource } from './renderer.js';

@@ -1,0 +1,207 @@
+import type { Frames } from '../units/index.js';
+import { ControlReader } from './controlReader.js';
+import type { HandTable } from './hands.js';
+import { NodeGain } from './nodeGain.js';
+import type { ClipPlan, MixPlan, NodePlan } from './plan.js';
+
+/** Where samples come from: pages in shared memory live, files in a bounce. */
+export type SampleSource = {
+  /** How many channels a file has: 1 or 2. */
+  channels(file: number): number;
+  /**
+   * Writes `count` samples of one channel of a file from a frame on into `out` at `at`, silence past the file's end.
+   * False where they are not there in time: then it wrote silence, and the block is an underrun.
+   */
+  read(file: number, channel: number, from: Frames, count: number, out: Float32Array, at: number): boolean;
+};
+
+/** Highest sample of each channel since last taken, two (left, right) per node. */
+export type Meters = Float32Array;
+
+/** The most frames that one call can render. */
+export const MAX_BLOCK: Frames = 4096;
+
+/**
+ * Renders a mix block by block: clips, mute, level, pan, buses, main (rules, 3). The same code runs in the audio thread,
+ * in workers and on the server. After its making it allocates nothing.
+ */
+export class MixRenderer {
+  readonly #gains: NodeGain[];
+  readonly #left: Float32Array[];
+  readonly #right: Float32Array[];
+  readonly #scratchLeft: Float32Array;
+  readonly #scratchRight: Float32Array;
+  readonly #raw: Float32Array;
+  #frame: Frames = 0;
+  #missed = 0;
+  #heeded = -1;
+
+  constructor(
+    readonly plan: MixPlan,
+    readonly source: SampleSource,
+    readonly hands: HandTable | null = null,
+    readonly meters: Meters | null = null,
+    maxBlock: Frames = MAX_BLOCK,
+  ) {
+    const readers = plan.controls.map((control, slot) => new ControlReader(control, slot, plan.sampleRate));
+    this.#gains = plan.nodes.map((node) => new NodeGain(node, plan, readers));
+    const buffers = (): Float32Array[] =>
+      plan.nodes.map((node) => new Float32Array(node.clips.length && node.output >= 0 ? 0 : maxBlock));
+    this.#left = buffers();
+    this.#right = buffers();
+    this.#scratchLeft = new Float32Array(maxBlock);
+    this.#scratchRight = new Float32Array(maxBlock);
+    this.#raw = new Float32Array(maxBlock);
+    this.locate(0);
+  }
+
+  /** The next frame to be rendered. */
+  get frame(): Frames {
+    return this.#frame;
+  }
+
+  /** Reads from the source that came too late, since the start. */
+  get missed(): number {
+    return this.#missed;
+  }
+
+  /** Goes to a frame, as if the song had come there by itself. */
+  locate(frame: Frames): void {
+    this.#frame = frame;
+    for (const gain of this.#gains) gain.locate(frame, this.hands);
+  }
+
+  /** Takes over from a renderer of the same song before a change: gains go on from where they were, without a click. */
+  takeOver(before: MixRenderer): void {
+    this.#frame = before.#frame;
+    this.#missed = before.#missed;
+    this.#gains.forEach((gain, i) => {
+      const old = before.#gains.find((g) => g.plan.key === gain.plan.key);
+      if (old) gain.follow(old, this.#frame, this.hands);
+      else this.#gains[i]!.locate(this.#frame, this.hands);
+    });
+  }
+
+  /** A channel's left gain at the next frame: how tests and the bench read what is heard. */
+  leftGainOf(key: string): number {
+    const gain = this.#gains.find((g) => g.plan.key === key)!;
+    return gain.leftAt(this.#frame);
+  }
+
+  /** Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. */
+  render(left: Float32Array, right: Float32Array, count: Frames): void {
+    const { nodes } = this.plan;
+    if (this.hands && this.hands.version !== this.#heeded) {
+      this.#heeded = this.hands.version;
+      for (let i = 0; i < nodes.length; i++) this.#gains[i]!.heed(this.#frame, this.hands);
+    }
+    for (let i = 0; i < nodes.length; i++)
+      if (this.#left[i]!.length) {
+        this.#left[i]!.fill(0, 0, count);
+        this.#right[i]!.fill(0, 0, count);
+      }
+    for (let i = 0; i < nodes.length; i++) {
+      const node = nodes[i]!;
+      const isMain = node.output < 0;
+      const toLeft = isMain ? left : this.#left[node.output]!;
+      const toRight = isMain ? right : this.#right[node.output]!;
+      if (isMain) {
+        left.fill(0, 0, count);
+        right.fill(0, 0, count);
+      }
+      const sounds = this.#gather(node, i, count);
+      this.#mixNode(i, sounds, count, toLeft, toRight);
+    }
+    this.#frame += count;
+  }
+
+  /** Brings a node's input into the scratch buffers: its clips, or what was sent to it. False where it is silent. */
+  #gather(node: NodePlan, i: number, count: Frames): boolean {
+    if (!node.clips.length) {
+      if (!this.#left[i]!.length) return false;
+      this.#scratchLeft.set(this.#left[i]!.subarray(0, count));
+      this.#scratchRight.set(this.#right[i]!.subarray(0, count));
+      return true;
+    }
+    let sounds = false;
+    for (let c = 0; c < node.clips.length; c++) {
+      const clip = node.clips[c]!;
+      const from = Math.max(this.#frame, clip.from);
+      const to = Math.min(this.#frame + count, clip.to);
+      if (from >= to) continue;
+      if (!sounds) {
+        this.#scratchLeft.fill(0, 0, count);
+        this.#scratchRight.fill(0, 0, count);
+        sounds = true;
+      }
+      this.#addClip(clip, from, to, node.isStereo);
+    }
+    return sounds;
+  }
+
+  #addClip(clip: ClipPlan, from: Frames, to: Frames, isStereo: boolean): void {
+    const n = to - from;
+    const at = from - this.#frame;
+    const sides = isStereo ? 2 : 1;
+    const plain = clip.gain === 1 && from >= clip.from + clip.fadeIn && to <= clip.to - clip.fadeOut;
+    for (let side = 0; side < sides; side++) {
+      const channel = side < this.source.channels(clip.file) ? side : 0;
+      if (!this.source.read(clip.file, channel, clip.fileFrom + (from - clip.from), n, this.#raw, 0)) this.#missed++;
+      const out = side === 0 ? this.#scratchLeft : this.#scratchRight;
+      if (plain) for (let k = 0; k < n; k++) out[at + k]! += this.#raw[k]!;
+      else
+        for (let k = 0; k < n; k++) {
+          const frame = from + k;
+          let gain = clip.gain;
+          if (frame < clip.from + clip.fadeIn) gain *= (frame - clip.from) / clip.fadeIn;
+          if (frame >= clip.to - clip.fadeOut) gain *= (clip.to - frame) / clip.fadeOut;
+          out[at + k]! += this.#raw[k]! * gain;
+        }
+    }
+  }
+
+  /** Adds a node to its output with its gains, stretch by stretch; a silent one only moves its gains on. */
+  #mixNode(i: number, sounds: boolean, count: Frames, toLeft: Float32Array, toRight: Float32Array): void {
+    const gain = this.#gains[i]!;
+    const end = this.#frame + count;
+    let peakLeft = 0;
+    let peakRight = 0;
+    const inLeft = this.#scratchLeft;
+    const inRight = this.plan.nodes[i]!.isStereo ? this.#scratchRight : inLeft;
+    let frame = this.#frame;
+    while (frame < end) {
+      if (frame >= gain.to) gain.next(this.hands);
+      const to = Math.min(end, gain.to);
+      if (!sounds) {
+        frame = to;
+        continue;
+      }
+      const slewing = gain.isSlewing(frame);
+      const { from, left0, right0 } = gain;
+      const leftSlope = (gain.left1 - left0) / (gain.to - from);
+      const rightSlope = (gain.right1 - right0) / (gain.to - from);
+      for (let n = frame; n < to; n++) {
+        const k = n - this.#frame;
+        let gl = left0 + leftSlope * (n - from);
+        let gr = right0 + rightSlope * (n - from);
+        if (slewing) {
+          gl += gain.leftSlew(n);
+          gr += gain.rightSlew(n);
+        }
+        const l = inLeft[k]! * gl;
+        const r = inRight[k]! * gr;
+        toLeft[k]! += l;
+        toRight[k]! += r;
+        if (l > peakLeft) peakLeft = l;
+        else if (-l > peakLeft) peakLeft = -l;
+        if (r > peakRight) peakRight = r;
+        else if (-r > peakRight) peakRight = -r;
+      }
+      frame = to;
+    }
+    if (this.meters) {
+      if (peakLeft > this.meters[2 * i]!) this.meters[2 * i] = peakLeft;
+      if (peakRight > this.meters[2 * i + 1]!) this.meters[2 * i + 1] = peakRight;
+    }
+  }
+}
