@@ -18,6 +18,7 @@ export default {
     ],
   },
   moduleNameMapper: {
+    '^@sure-hand/demo-song$': '<rootDir>/demo-song/src/index.ts',
     '^@sure-hand/core/([a-z]+)$': '<rootDir>/core/src/$1/index.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },

@@ -1,0 +1,70 @@
+import { createHash } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
+import { SAMPLE_RATE, Tape, gainOf } from './instruments/sound.js';
+import type { Form } from './score/form.js';
+import { TRACKS, type Track } from './score/parts.js';
+
+/** Where a recording sounds, in frames of the song. */
+type Stretch = { from: number; to: number };
+/** A clip of the song document as a stem asks for it. */
+export type StemClip = { readonly t: number; readonly file: string; readonly offset: number; readonly length: number };
+export type Stem = { readonly key: string; readonly clips: readonly StemClip[]; readonly bytes: number };
+
+/** Every stem peaks here. */
+const PEAK = gainOf(-3);
+/** Below this nothing sounds; a silence of this many seconds parts two clips, each kept with a margin. */
+const SILENCE = { below: 2e-4, sec: 2, marginSec: 0.05 } as const;
+
+const seedOf = (key: string): number => createHash('sha256').update(key).digest().readUInt32LE(0);
+
+/** Plays a track's part; the same samples every time. */
+export function playTrack({ key, sides, part }: Track, form: Form): Tape {
+  const tape = new Tape(form.length, sides, seedOf(key));
+  part(form, tape);
+  let peak = 1e-9;
+  for (const side of tape.sides) for (const x of side) if (Math.abs(x) > peak) peak = Math.abs(x);
+  for (const side of tape.sides) for (let i = 0; i < side.length; i++) side[i]! *= PEAK / peak;
+  return tape;
+}
+
+/** The stretches in which a recording sounds. */
+export function soundingStretches(sides: readonly Float32Array[]): Stretch[] {
+  const stretches: Stretch[] = [];
+  const margin = Math.round(SILENCE.marginSec * SAMPLE_RATE);
+  const length = sides[0]!.length;
+  for (let i = 0; i < length; i++) {
+    if (!sides.some((side) => Math.abs(side[i]!) > SILENCE.below)) continue;
+    const last = stretches.at(-1);
+    if (last && i - last.to < SILENCE.sec * SAMPLE_RATE) last.to = Math.min(length, i + margin);
+    else stretches.push({ from: Math.max(0, i - margin), to: Math.min(length, i + margin) });
+  }
+  return stretches;
+}
+
+/** Plays a track and writes its stem: a 16-bit WAV of the stretches in which it sounds, one after the other. */
+export function writeStem(key: string, form: Form, folder: string): Stem {
+  const track = TRACKS.find((t) => t.key === key)!;
+  const tape = playTrack(track, form);
+  const stretches = soundingStretches(tape.sides);
+  const encoder = new FrameEncoder('int16', false);
+  const file = `${key}.wav`;
+  const clips: StemClip[] = [];
+  const chunks: Uint8Array[] = [];
+  let frames = 0;
+  for (const { from, to } of stretches) {
+    const columns = tape.sides.map((side) => side.subarray(from, to));
+    chunks.push(encoder.encode(columns, to - from));
+    clips.push({
+      t: from / SAMPLE_RATE,
+      file,
+      offset: frames / SAMPLE_RATE,
+      length: (to - from) / SAMPLE_RATE,
+    });
+    frames += to - from;
+  }
+  const bytes = Buffer.concat([wavHeader('int16', tape.sides.length, SAMPLE_RATE, frames), ...chunks]);
+  writeFileSync(join(folder, file), bytes);
+  return { key, clips, bytes: bytes.length };
+}
