@@ -3,3 +3,4 @@ export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { DOES, HandTable } from './hands.js';
 export { GAIN } from './nodeGain.js';
 export { MAX_BLOCK, MixRenderer, type Meters, type SampleSource } from './renderer.js';
+export { PEAK_FRAMES, PeakMaker, peakBytes, peaksOf, type PeakPyramid } from './peaks.js';

@@ -43,4 +43,5 @@ export {
   type Receipt,
 } from './edit.js';
 export { applyEdit, layerLaw, layerRest } from './applyEdit.js';
+export { nameOfEdit } from './editName.js';
 export { SONG_SCHEMA } from './schema.js';

@@ -14,7 +14,7 @@ const list = (properties: object, required: readonly string[]): object => ({
   items: { type: 'object', properties, required },
 });
 
-const points = list(
+export const POINTS_SCHEMA = list(
   {
     t: seconds,
     v: { type: 'number' },
@@ -30,7 +30,7 @@ const points = list(
   ['t', 'v'],
 );
 
-const settings = {
+export const SETTINGS_SCHEMA = {
   type: 'object',
   properties: {
     returnTime: { type: 'number', minimum: 0, maximum: 5 },
@@ -79,9 +79,9 @@ const channel = {
   required: ['key', 'kind'],
 };
 
-const lane = {
+export const LANE_SCHEMA = {
   type: 'object',
-  properties: { rest: { type: 'number' }, points, trim: points, parked: { type: 'boolean' }, safe: { type: 'boolean' } },
+  properties: { rest: { type: 'number' }, points: POINTS_SCHEMA, trim: POINTS_SCHEMA, parked: { type: 'boolean' }, safe: { type: 'boolean' } },
 };
 
 /** The published JSON Schema of the song document (rules, 9). Fields it does not name are allowed, and kept. */
@@ -103,10 +103,10 @@ export const SONG_SCHEMA = {
       ['t', 'beats', 'unit'],
     ),
     sections: list({ t: seconds, name: text }, ['t', 'name']),
-    settings,
+    settings: SETTINGS_SCHEMA,
     channels: { type: 'array', items: channel, maxItems: 1000 },
     gangs: list({ key, name: text, channels: { type: 'array', items: key }, kinds }, ['key', 'channels']),
     notes: list({ t: seconds, text, channel: key }, ['t', 'text']),
-    lanes: { type: 'object', additionalProperties: lane },
+    lanes: { type: 'object', additionalProperties: LANE_SCHEMA },
   },
 } as const;

@@ -1,0 +1,32 @@
+import { Controller, Get, Header, NotFoundException, Param, ParseIntPipe, Res, StreamableFile } from '@nestjs/common';
+import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { existsSync } from 'node:fs';
+import { basename } from 'node:path';
+import { AudioShelf } from './audioShelf.js';
+
+@ApiTags('audio')
+@Controller('api/songs/:id')
+export class AudioController {
+  constructor(private readonly shelf: AudioShelf) {}
+
+  @Get('audio/:file')
+  @ApiOperation({ summary: 'An audio file, or the byte range of it that is asked for' })
+  audio(@Param('id', ParseIntPipe) id: number, @Param('file') file: string, @Res() response: Response): void {
+    const path = this.shelf.path(id, file);
+    if (!existsSync(path)) throw new NotFoundException(`The audio file ${file} is missing.`);
+    response.sendFile(basename(path), {
+      root: this.shelf.folder(id),
+      acceptRanges: true,
+      cacheControl: false,
+      headers: { 'Content-Type': 'audio/wav', 'Cache-Control': 'no-store' },
+    });
+  }
+
+  @Get('peaks/:file')
+  @Header('Cache-Control', 'no-cache')
+  @ApiOperation({ summary: 'The peaks of an audio file, for drawing its waveform' })
+  async peaks(@Param('id', ParseIntPipe) id: number, @Param('file') file: string): Promise<StreamableFile> {
+    return new StreamableFile(await this.shelf.peaks(id, file), { type: 'application/octet-stream' });
+  }
+}

@@ -1,0 +1,58 @@
+import { DataTypes, type QueryInterface, type Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+
+const id = { type: DataTypes.INTEGER, primaryKey: true, allowNull: false } as const;
+const songId = {
+  ...id,
+  references: { model: 'songs', key: 'id' },
+  onDelete: 'CASCADE',
+} as const;
+const text = { type: DataTypes.TEXT, allowNull: false } as const;
+const string = { type: DataTypes.STRING, allowNull: false } as const;
+const blob = { type: DataTypes.BLOB, allowNull: false } as const;
+const date = { type: DataTypes.DATE, allowNull: false } as const;
+const flag = { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false } as const;
+
+async function firstTables(q: QueryInterface): Promise<void> {
+  const autoId = { ...id, autoIncrement: true };
+  const key = { ...string, primaryKey: true };
+  await q.createTable('songs', {
+    id: autoId,
+    name: string,
+    document: text,
+    revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+    createdAt: date,
+    updatedAt: date,
+  });
+  await q.createTable('lanes', { songId, control: key, state: text, points: blob, trim: blob });
+  await q.createTable('changes', { songId, revision: id, edit: text, createdAt: date });
+  await q.createTable('steps', {
+    id: autoId,
+    songId: { ...songId, primaryKey: false },
+    name: string,
+    edit: text,
+    inverse: text,
+    undone: flag,
+    createdAt: date,
+  });
+  await q.addIndex('steps', ['songId', 'undone', 'id']);
+  await q.createTable('passes', {
+    songId,
+    number: id,
+    stepId: { type: DataTypes.INTEGER, allowNull: true },
+    undone: flag,
+    receipt: text,
+    createdAt: date,
+  });
+  await q.createTable('passLanes', { songId, number: id, control: key, layer: key, before: blob, after: blob });
+}
+
+/** Brings a database up to date, each migration once, in order. */
+export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
+  return new Umzug({
+    migrations: [{ name: '2026-11-25-first-tables', up: ({ context }) => firstTables(context) }],
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  });
+}

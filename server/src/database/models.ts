@@ -1,0 +1,96 @@
+import { BelongsTo, Column, DataType, ForeignKey, HasMany, Model, Table } from 'sequelize-typescript';
+
+/** A song without its lanes: the rest of its document as JSON, and the revision that the next edit must be made on. */
+@Table({ tableName: 'songs' })
+export class SongRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true, autoIncrement: true })
+  declare id: number;
+  @Column({ type: DataType.STRING, allowNull: false })
+  declare name: string;
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare document: string;
+  @Column({ type: DataType.INTEGER, allowNull: false, defaultValue: 0 })
+  declare revision: number;
+  @HasMany(() => LaneRow)
+  declare lanes: LaneRow[];
+}
+
+@Table({ tableName: 'lanes', timestamps: false })
+export class LaneRow extends Model {
+  @ForeignKey(() => SongRow)
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare songId: number;
+  @Column({ type: DataType.STRING, primaryKey: true })
+  declare control: string;
+  /** What a lane has besides its points: resting value, guards, fields of other versions. */
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare state: string;
+  @Column({ type: DataType.BLOB, allowNull: false })
+  declare points: Buffer;
+  @Column({ type: DataType.BLOB, allowNull: false })
+  declare trim: Buffer;
+  @BelongsTo(() => SongRow)
+  declare song: SongRow;
+}
+
+/** Every edit as it was applied, undos and redos included, by the revision it led to: what a stale tab is told. */
+@Table({ tableName: 'changes', updatedAt: false })
+export class ChangeRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare songId: number;
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare revision: number;
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare edit: string;
+}
+
+/** The undo history: a step, what takes it back, and whether it is taken back now. */
+@Table({ tableName: 'steps', updatedAt: false })
+export class StepRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true, autoIncrement: true })
+  declare id: number;
+  @Column({ type: DataType.INTEGER, allowNull: false })
+  declare songId: number;
+  @Column({ type: DataType.STRING, allowNull: false })
+  declare name: string;
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare edit: string;
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare inverse: string;
+  @Column({ type: DataType.BOOLEAN, allowNull: false, defaultValue: false })
+  declare undone: boolean;
+}
+
+/** A pass that wrote something: its receipt, and the lanes it wrote as they were before and after. It is never removed by undo. */
+@Table({ tableName: 'passes', updatedAt: false })
+export class PassRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare songId: number;
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare number: number;
+  @Column({ type: DataType.INTEGER, allowNull: true })
+  declare stepId: number | null;
+  @Column({ type: DataType.BOOLEAN, allowNull: false, defaultValue: false })
+  declare undone: boolean;
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare receipt: string;
+}
+
+/** One written layer of a pass, old and new curve whole. */
+@Table({ tableName: 'passLanes', timestamps: false })
+export class PassLaneRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare songId: number;
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare number: number;
+  @Column({ type: DataType.STRING, primaryKey: true })
+  declare control: string;
+  @Column({ type: DataType.STRING, primaryKey: true })
+  declare layer: string;
+  @Column({ type: DataType.BLOB, allowNull: false })
+  declare before: Buffer;
+  @Column({ type: DataType.BLOB, allowNull: false })
+  declare after: Buffer;
+}
+
+export const MODELS = [SongRow, LaneRow, ChangeRow, StepRow, PassRow, PassLaneRow];

@@ -1,0 +1,33 @@
+import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import type { Response } from 'express';
+
+type Answer = { readonly sentence: string };
+
+/** The one place where errors become answers: a sentence each, with whatever else the thrower had to say. */
+@Catch()
+export class SentencesFilter implements ExceptionFilter {
+  readonly #log = new Logger('Server');
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    if (response.headersSent) return;
+    if (!(error instanceof HttpException)) {
+      const status = (error as { status?: number }).status;
+      if (status && status < 500) {
+        response.status(status).json({ sentence: `${(error as Error).message}.` } satisfies Answer);
+        return;
+      }
+      this.#log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+      response.status(500).json({ sentence: 'The server failed at this; what it had kept is safe. Its log says more.' });
+      return;
+    }
+    const body = error.getResponse();
+    if (typeof body === 'object' && 'sentence' in body) {
+      response.status(error.getStatus()).json(body);
+      return;
+    }
+    const message = typeof body === 'string' ? body : (body as { message?: string | string[] }).message;
+    const sentence = Array.isArray(message) ? `The request is wrong: ${message.join('; ')}.` : (message ?? error.message);
+    response.status(error.getStatus()).json({ sentence } satisfies Answer);
+  }
+}

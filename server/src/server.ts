@@ -1,0 +1,70 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { ValidationPipe } from '@nestjs/common';
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import type { DemoName } from '@sure-hand/demo-song';
+import type { NextFunction, Request, Response } from 'express';
+import { AppModule } from './app.module.js';
+import { AudioShelf } from './audio/audioShelf.js';
+import { ensureDemo } from './demo.js';
+import { doorkeeper } from './security/doorkeeper.js';
+import { SentencesFilter } from './security/sentences.filter.js';
+import type { ServerSettings } from './settings.js';
+import { SongStore } from './songs/songStore.js';
+
+/** The largest request body: a pass over twenty lanes for a whole song stays far below it. */
+const MOST_BODY = '32mb';
+
+/** A running server: where it is, and how to end it. */
+export type Running = { readonly address: string; readonly close: () => Promise<void> };
+
+/** Makes the application without listening: what the server's tests drive. */
+export async function makeApp(settings: ServerSettings): Promise<NestExpressApplication> {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), {
+    logger: ['error', 'warn'],
+    bodyParser: false,
+    abortOnError: false,
+  });
+  app.use(doorkeeper(settings.host));
+  app.useBodyParser('json', { limit: MOST_BODY });
+  app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true }));
+  app.useGlobalFilters(new SentencesFilter());
+  const api = new DocumentBuilder().setTitle('Sure Hand').setVersion('1').build();
+  SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, api));
+  if (settings.webFolder) serveWeb(app, settings.webFolder);
+  app.enableShutdownHooks();
+  return app;
+}
+
+/** Serves the built interface; every path that is no file and no part of the API is one of its views. */
+function serveWeb(app: NestExpressApplication, folder: string): void {
+  app.useStaticAssets(folder, { index: 'index.html' });
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    const isView = request.method === 'GET' && !request.path.startsWith('/api') && !/\.\w+$/.test(request.path);
+    if (isView && existsSync(join(folder, 'index.html'))) response.sendFile('index.html', { root: folder });
+    else next();
+  });
+}
+
+/** Starts the server: brings the database up to date, makes the demo song if it never was, listens. */
+export async function startServer(
+  settings: ServerSettings,
+  options: { readonly demo: DemoName; readonly say: (sentence: string) => void },
+): Promise<Running> {
+  const app = await makeApp(settings);
+  await app.init();
+  await ensureDemo(app.get(SongStore), app.get(AudioShelf), settings.dataFolder, { ...options, name: options.demo });
+  try {
+    await app.listen(settings.port, settings.host);
+  } catch (error) {
+    await app.close();
+    if ((error as { code?: string }).code === 'EADDRINUSE')
+      throw new Error(
+        `Port ${settings.port} is in use by another program. Stop that one, or start with another: PORT=${settings.port + 1} npm start`,
+      );
+    throw error;
+  }
+  return { address: (await app.getUrl()).replace('[::1]', 'localhost'), close: () => app.close() };
+}

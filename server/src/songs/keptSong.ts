@@ -1,0 +1,31 @@
+import type { Lane, Song } from '@sure-hand/core/song';
+import type { LaneRow, SongRow } from '../database/models.js';
+import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
+
+/** A song as the server holds it: its document, and the revision that the next edit must be made on. */
+export type KeptSong = { readonly id: number; readonly revision: number; readonly song: Song };
+
+/** A song's document without its lanes, as JSON. */
+export const documentOf = ({ lanes: _lanes, ...rest }: Song): string => JSON.stringify(rest);
+
+/** A lane as a row's columns. */
+export function laneColumns({ points, trim, ...state }: Lane): { state: string; points: Buffer; trim: Buffer } {
+  return { state: JSON.stringify(state), points: blobOfPoints(points), trim: blobOfPoints(trim) };
+}
+
+/** Puts a song together from its rows. */
+export function songOfRows(row: SongRow, lanes: readonly LaneRow[]): KeptSong {
+  const all = lanes.map((lane): [string, Lane] => [
+    lane.control,
+    {
+      ...(JSON.parse(lane.state) as Omit<Lane, 'points' | 'trim'>),
+      points: pointsOfBlob(lane.points),
+      trim: pointsOfBlob(lane.trim),
+    },
+  ]);
+  const song = { ...(JSON.parse(row.document) as Omit<Song, 'lanes'>), lanes: Object.fromEntries(all) };
+  return { id: row.id, revision: row.revision, song };
+}
+
+/** What undo and redo would do now; null where there is nothing. */
+export type History = { readonly undo: string | null; readonly redo: string | null };

@@ -1,0 +1,161 @@
+import { Injectable, NotFoundException } from '@nestjs/common';
+import { InjectModel } from '@nestjs/sequelize';
+import { applyEdit, isUndoStep, nameOfEdit, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
+import { Op, type Transaction } from 'sequelize';
+import { Sequelize } from 'sequelize-typescript';
+import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
+import { documentOf, laneColumns, songOfRows, type History, type KeptSong } from './keptSong.js';
+import { PassLog } from './passLog.js';
+
+/** An edit that another one came before: what the song has become since, for the sender to take over and try again. */
+export type Stale = { readonly stale: true; readonly revision: number; readonly changes: readonly Edit[] };
+/** An edit that is kept. `edit` is what was applied: for an undo, the inverse. */
+export type Kept = {
+  readonly stale: false;
+  readonly revision: number;
+  readonly edit: Edit;
+  readonly refused: readonly Refusal[];
+  readonly history: History;
+  readonly passNumber: number | null;
+};
+
+/** Songs in the database, one edit after the other: their order here is the truth for every tab. */
+@Injectable()
+export class SongStore {
+  readonly #held = new Map<number, KeptSong>();
+  readonly #queues = new Map<number, Promise<unknown>>();
+
+  constructor(
+    private readonly sequelize: Sequelize,
+    @InjectModel(SongRow) private readonly songs: typeof SongRow,
+    @InjectModel(LaneRow) private readonly lanes: typeof LaneRow,
+    @InjectModel(ChangeRow) private readonly changes: typeof ChangeRow,
+    @InjectModel(StepRow) private readonly steps: typeof StepRow,
+    private readonly passes: PassLog,
+  ) {}
+
+  /** Every song, the last changed first. */
+  list(): Promise<SongRow[]> {
+    return this.songs.findAll({ order: [['updatedAt', 'DESC']] });
+  }
+
+  /** Keeps a new song; gives back its id. */
+  async create(song: Song): Promise<number> {
+    return this.sequelize.transaction(async (transaction) => {
+      const row = await this.songs.create({ name: song.name, document: documentOf(song) }, { transaction });
+      await this.#keepLanes(row.id, song, Object.keys(song.lanes), transaction);
+      return row.id;
+    });
+  }
+
+  /** Throws Not Found where there is no such song. */
+  async get(id: number): Promise<KeptSong> {
+    const held = this.#held.get(id);
+    if (held) return held;
+    const row = await this.songs.findByPk(id);
+    if (!row) throw new NotFoundException(`There is no song ${id}. Go back to the list of songs.`);
+    const kept = songOfRows(row, await this.lanes.findAll({ where: { songId: id } }));
+    this.#held.set(id, kept);
+    return kept;
+  }
+
+  /** Applies an edit that was made on `revision`, and keeps it; or says what came before it. */
+  edit(id: number, revision: number, edit: Edit): Promise<Kept | Stale> {
+    return this.#inTurn(id, async () => {
+      const kept = await this.get(id);
+      if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
+      return this.#keep(kept, edit, async (inverse, passNumber, transaction) => {
+        if (!isUndoStep(edit)) return;
+        await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
+        const name = nameOfEdit(kept.song, edit, passNumber);
+        const texts = { edit: JSON.stringify(edit), inverse: JSON.stringify(inverse) };
+        const step = await this.steps.create({ songId: id, name, ...texts }, { transaction });
+        if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
+      });
+    });
+  }
+
+  /** Takes the last step back, or does the last one taken back again; null where there is none. */
+  step(id: number, revision: number, which: 'undo' | 'redo'): Promise<Kept | Stale | null> {
+    return this.#inTurn(id, async () => {
+      const kept = await this.get(id);
+      if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
+      const step = await this.#stepFor(id, which);
+      if (!step) return null;
+      const edit = JSON.parse(which === 'undo' ? step.inverse : step.edit) as Edit;
+      const undone = which === 'undo';
+      return this.#keep(kept, edit, async (_inverse, _pass, transaction) => {
+        await step.update({ undone }, { transaction });
+        await this.passes.mark(id, step.id, undone, transaction);
+      }, true);
+    });
+  }
+
+  async history(id: number): Promise<History> {
+    const [undo, redo] = await Promise.all([this.#stepFor(id, 'undo'), this.#stepFor(id, 'redo')]);
+    return { undo: undo?.name ?? null, redo: redo?.name ?? null };
+  }
+
+  #stepFor(id: number, which: 'undo' | 'redo'): Promise<StepRow | null> {
+    return which === 'undo'
+      ? this.steps.findOne({ where: { songId: id, undone: false }, order: [['id', 'DESC']] })
+      : this.steps.findOne({ where: { songId: id, undone: true }, order: [['id', 'ASC']] });
+  }
+
+  /** One thing after the other for each song; other songs go on meanwhile. */
+  #inTurn<T>(id: number, act: () => Promise<T>): Promise<T> {
+    const before = this.#queues.get(id) ?? Promise.resolve();
+    const turn = before.then(act, act);
+    this.#queues.set(
+      id,
+      turn.catch(() => undefined),
+    );
+    return turn;
+  }
+
+  async #staleAnswer(kept: KeptSong, since: number): Promise<Stale> {
+    const rows = await this.changes.findAll({
+      where: { songId: kept.id, revision: { [Op.gt]: since } },
+      order: [['revision', 'ASC']],
+    });
+    return { stale: true, revision: kept.revision, changes: rows.map((row) => JSON.parse(row.edit) as Edit) };
+  }
+
+  /** Applies an edit and writes all that follows from it in one transaction; `alongside` adds to that. */
+  async #keep(
+    kept: KeptSong,
+    edit: Edit,
+    alongside: (inverse: Edit | null, passNumber: number | null, transaction: Transaction) => Promise<void>,
+    isStep = false,
+  ): Promise<Kept> {
+    const { id } = kept;
+    const applied = applyEdit(kept.song, edit);
+    if (applied.song === kept.song) {
+      const { revision } = kept;
+      return { stale: false, revision, edit, refused: applied.refused, history: await this.history(id), passNumber: null };
+    }
+    const revision = kept.revision + 1;
+    const passNumber = await this.sequelize.transaction(async (transaction) => {
+      const row: { revision: number; document?: string } = { revision };
+      if (!applied.changed.length) row.document = documentOf(applied.song);
+      await this.songs.update(row, { where: { id }, transaction });
+      const touched = edit.kind === 'guard' ? [edit.control] : applied.changed;
+      await this.#keepLanes(id, applied.song, touched, transaction);
+      await this.changes.create({ songId: id, revision, edit: JSON.stringify(edit) }, { transaction });
+      const isNewPass = edit.kind === 'pass' && !isStep;
+      const number = isNewPass ? await this.passes.add(id, edit, kept.song, applied.song, transaction) : null;
+      await alongside(applied.inverse, number, transaction);
+      return number;
+    });
+    this.#held.set(id, { id, revision, song: applied.song });
+    return { stale: false, revision, edit, refused: applied.refused, history: await this.history(id), passNumber };
+  }
+
+  async #keepLanes(songId: number, song: Song, ids: readonly string[], transaction: Transaction): Promise<void> {
+    for (const control of ids) {
+      const lane = song.lanes[control];
+      if (lane) await this.lanes.upsert({ songId, control, ...laneColumns(lane) }, { transaction });
+      else await this.lanes.destroy({ where: { songId, control }, transaction });
+    }
+  }
+}
