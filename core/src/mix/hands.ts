@@ -44,13 +44,17 @@ export class HandTable {
 
   /** Gives a control back to its curve. */
   letGo(slot: number): void {
+    if (this.does(slot) === DOES.curve) return;
     this.#say(slot, DOES.curve);
   }
 
   /** A hand, or what it left held, has the control's base or trim at a travel. */
   hold(slot: number, isTrim: boolean, x: Travel): void {
-    this.#fields[slot * FIELDS + LAYER] = isTrim ? 1 : 0;
-    this.#fields[slot * FIELDS + HELD] = x;
+    const at = slot * FIELDS;
+    const layer = isTrim ? 1 : 0;
+    if (this.does(slot) === DOES.held && this.#fields[at + LAYER] === layer && this.#fields[at + HELD] === x) return;
+    this.#fields[at + LAYER] = layer;
+    this.#fields[at + HELD] = x;
     this.#say(slot, DOES.held);
   }
 

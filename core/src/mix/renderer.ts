@@ -82,10 +82,9 @@ export class MixRenderer {
     });
   }
 
-  /** A channel's left gain at the next frame: how tests and the bench read what is heard. */
-  leftGainOf(key: string): number {
-    const gain = this.#gains.find((g) => g.plan.key === key)!;
-    return gain.leftAt(this.#frame);
+  /** Writes the left gain of every node at the next frame, as it is applied, into `out`. */
+  readGains(out: Float32Array): void {
+    for (let i = 0; i < this.#gains.length; i++) out[i] = this.#gains[i]!.leftAt(this.#frame);
   }
 
   /** Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. */

@@ -8,6 +8,7 @@ import {
   type Edit,
   type Layer,
   type Mode,
+  type Reason,
   type Receipt,
   type Refusal,
   type Song,
@@ -75,6 +76,13 @@ export class PassRecorder {
   /** Controls with a finger on them. */
   get touched(): readonly ControlId[] {
     return [...this.#fingers].filter(([, finger]) => !finger.letGo).map(([id]) => id);
+  }
+
+  /** Why the finger on a control writes nothing now; null where it writes, or where no finger is. */
+  refusalOf(id: ControlId): Reason | null {
+    const finger = this.#fingers.get(id);
+    if (!finger || this.#roll?.take(id, layerInHand(this.#song, id))?.isOpen) return null;
+    return whyNotWritten(this.#song, id, this.#roll?.now ?? null);
   }
 
   /** Takes over a song that was changed elsewhere. An open pass goes on over the lanes it began with. */

@@ -1,0 +1,96 @@
+import { createTheme, type CSSVariablesResolver } from '@mantine/core';
+
+/** The colours of a scheme by their roles; state is told by shape first (screens, Look). */
+export type Look = {
+  readonly ground: string;
+  readonly sunken: string;
+  readonly raised: string;
+  readonly line: string;
+  readonly text: string;
+  readonly quiet: string;
+  /** Reading: plain lines and hollow caps. */
+  readonly bone: string;
+  /** Being written. */
+  readonly coral: string;
+  readonly onCoral: string;
+  /** Held aside; and all that can be acted on. */
+  readonly teal: string;
+  readonly ghost: string;
+  readonly isDark: boolean;
+};
+
+export const LOOKS: Record<'lamp' | 'paper', Look> = {
+  lamp: {
+    ground: '#1e1a22',
+    sunken: '#18151c',
+    raised: '#28232d',
+    line: '#3a3440',
+    text: '#ece6da',
+    quiet: '#a79fae',
+    bone: '#ece6da',
+    coral: '#ff8a66',
+    onCoral: '#2a120a',
+    teal: '#5cc8bd',
+    ghost: 'rgba(167, 159, 174, 0.2)',
+    isDark: true,
+  },
+  paper: {
+    ground: '#f4efe6',
+    sunken: '#eae3d6',
+    raised: '#fffaf1',
+    line: '#cfc5b4',
+    text: '#2b2530',
+    quiet: '#665d6d',
+    bone: '#2b2530',
+    coral: '#bf3f14',
+    onCoral: '#fff6f0',
+    teal: '#0d7268',
+    ghost: 'rgba(102, 93, 109, 0.2)',
+    isDark: false,
+  },
+};
+
+/** A family's quiet hue: equal lightness and strength, told apart by hue alone. It never carries state. */
+export function familyHue(families: readonly string[], family: string, { isDark }: Look): string {
+  const i = Math.max(0, families.indexOf(family));
+  const hue = (40 + (i * 360) / Math.max(6, families.length)) % 360;
+  return `oklch(${isDark ? 0.74 : 0.58} 0.075 ${hue.toFixed(0)})`;
+}
+
+export const FONT = "'Atkinson Hyperlegible', sans-serif";
+export const FIGURES = "'Atkinson Hyperlegible Mono', monospace";
+
+export const theme = createTheme({
+  fontFamily: FONT,
+  fontFamilyMonospace: FIGURES,
+  fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
+  defaultRadius: 'md',
+  primaryColor: 'hand',
+  colors: {
+    hand: ['#fff1ec', '#ffdfd4', '#ffc4b0', '#ffa98c', '#ff9775', '#ff8a66', '#e8734f', '#c75a38', '#a14426', '#7a3019'],
+    dark: ['#ece6da', '#cfc8c4', '#a79fae', '#7d7584', '#544c5b', '#3a3440', '#28232d', '#1e1a22', '#18151c', '#120f15'],
+  },
+});
+
+/** Gives Mantine's surfaces the colours of the scheme, and the rest of the page the same under short names. */
+export const cssVariables: CSSVariablesResolver = () => {
+  const of = (look: Look): Record<string, string> => ({
+    '--mantine-color-body': look.ground,
+    '--mantine-color-text': look.text,
+    '--mantine-color-dimmed': look.quiet,
+    '--mantine-color-default': look.raised,
+    '--mantine-color-default-hover': look.line,
+    '--mantine-color-default-border': look.line,
+    '--mantine-color-default-color': look.text,
+    '--ground': look.ground,
+    '--sunken': look.sunken,
+    '--raised': look.raised,
+    '--line': look.line,
+    '--text': look.text,
+    '--quiet': look.quiet,
+    '--coral': look.coral,
+    '--on-coral': look.onCoral,
+    '--teal': look.teal,
+  });
+  return { variables: {}, dark: of(LOOKS.lamp), light: of(LOOKS.paper) };
+};

@@ -1,0 +1,178 @@
+import { createContext, useContext, useEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
+import { Button, Center, Loader, Stack, Text } from '@mantine/core';
+import { Link, useParams } from 'react-router';
+import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
+import type { WavInfo } from '@sure-hand/core/formats';
+import { controlsOf, type Song } from '@sure-hand/core/song';
+import type { ShelvedFile } from '@sure-hand/server';
+import { SongEngine } from '../engine/songEngine.js';
+import { HandSession } from '../hands/handSession.js';
+import { SongControl } from '../hands/songControl.js';
+import { fetchPeaks, songUrl } from '../song/songApi.js';
+import { songClosed, songFailed, troubleCame } from '../song/songSlice.js';
+import { songSync, store, useAppSelector } from './store.js';
+import { keptView } from './viewKeeping.js';
+import { receiptCame, takenInHand, viewRestored } from './viewSlice.js';
+
+/** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
+export type OpenSong = {
+  readonly id: number;
+  readonly engine: SongEngine;
+  readonly session: HandSession;
+  readonly control: SongControl;
+  readonly peaks: ReadonlyMap<string, PeakPyramid>;
+  /** Calls back whenever a hand, a span or the transport has changed; gives back what ends it. */
+  readonly subscribe: (listener: () => void) => () => void;
+  readonly version: () => number;
+};
+
+const Context = createContext<OpenSong | null>(null);
+
+/** The open song; only inside {@link OpenSongProvider}. */
+export function useOpenSong(): OpenSong {
+  const open = useContext(Context);
+  if (!open) throw new Error('no song is open here');
+  return open;
+}
+
+/** Draws again whenever a hand, a span or the transport has changed. */
+export function useHands(): OpenSong {
+  const open = useOpenSong();
+  useSyncExternalStore(open.subscribe, open.version);
+  return open;
+}
+
+function playable(files: { readonly [name: string]: ShelvedFile }): { [name: string]: WavInfo } {
+  return Object.fromEntries(
+    Object.entries(files).flatMap(([name, file]) => ('info' in file ? [[name, file.info] as const] : [])),
+  );
+}
+
+/** Sets up everything a song needs once its document is there. */
+async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close: () => void }> {
+  const { files } = store.getState().song;
+  const engine = await SongEngine.open({ url: songUrl(id), song, files: playable(files) });
+  const listeners = new Set<() => void>();
+  let version = 0;
+  const onChange = (): void => {
+    version++;
+    for (const listener of listeners) listener();
+  };
+  const session = new HandSession(song, engine, {
+    onEdits: (edits) => edits.forEach((edit) => songSync.make(edit)),
+    onReceipt: (receipt) => store.dispatch(receiptCame(receipt)),
+    onTrouble: (sentence) => store.dispatch(troubleCame(sentence)),
+    onChange,
+  });
+  engine.onPlanned = () => session.setSong(session.recorder.song);
+  engine.onEnded = () => session.stop(performance.now());
+  const control = new SongControl(session, engine, {
+    makeEdit: (edit) => songSync.make(edit),
+    step: (which) => songSync.step(which),
+    say: (sentence) => store.dispatch(troubleCame(sentence)),
+    onPlay: () => store.dispatch(receiptCame(null)),
+  });
+  const peaks = new Map<string, PeakPyramid>();
+  const unsubscribe = store.subscribe(() => {
+    const now = store.getState().song;
+    if (now.id !== id || !now.song || now.song === session.recorder.song) return;
+    session.setSong(now.song);
+    onChange();
+  });
+  for (const name of Object.keys(playable(files)))
+    void fetchPeaks(id, name)
+      .then((bytes) => {
+        peaks.set(name, peaksOf(bytes));
+        onChange();
+      })
+      .catch((error: Error) => store.dispatch(troubleCame(error.message)));
+  const open: OpenSong = {
+    id,
+    engine,
+    session,
+    control,
+    peaks,
+    version: () => version,
+    subscribe: (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+  };
+  const close = (): void => {
+    unsubscribe();
+    session.stop(performance.now());
+    void engine.close();
+  };
+  return { open, close };
+}
+
+/** Takes up the view as it was left, with something in hand that the song has. */
+function restoreView(id: number, song: Song): void {
+  const kept = keptView(id);
+  const controls = controlsOf(song);
+  const front = Object.fromEntries(Object.entries(kept.front ?? {}).filter(([, control]) => controls.has(control)));
+  store.dispatch(viewRestored({ ...kept, front }));
+  if (kept.inHand && controls.has(kept.inHand)) return;
+  const first = song.channels.find((channel) => channel.mode === 'touch') ?? song.channels[0];
+  if (first) store.dispatch(takenInHand(`${first.key}/level`));
+}
+
+function Waiting({ what }: { what: string }): ReactNode {
+  return (
+    <Center h="100vh">
+      <Stack align="center">
+        <Loader color="hand" />
+        <Text c="dimmed">{what}</Text>
+      </Stack>
+    </Center>
+  );
+}
+
+function Failed({ sentence }: { sentence: string }): ReactNode {
+  return (
+    <Center h="100vh">
+      <Stack align="center" maw={520} ta="center">
+        <Text fz="lg">The song could not be opened.</Text>
+        <Text c="dimmed">{sentence}</Text>
+        <Button component={Link} to="/" variant="default">
+          Back to the songs
+        </Button>
+      </Stack>
+    </Center>
+  );
+}
+
+/** Opens the song that the address names, for all its views. */
+export function OpenSongProvider({ children }: { children: ReactNode }): ReactNode {
+  const id = Number(useParams().id);
+  const [open, setOpen] = useState<OpenSong | null>(null);
+  const { status, trouble } = useAppSelector((state) => state.song);
+  const closing = useRef<() => void>(() => undefined);
+  useEffect(() => {
+    let left = false;
+    void (async () => {
+      await songSync.open(id);
+      const { song } = store.getState().song;
+      if (!song || left) return;
+      restoreView(id, song);
+      try {
+        const opened = await openSong(id, song);
+        if (left) return opened.close();
+        closing.current = opened.close;
+        setOpen(opened.open);
+      } catch (error) {
+        store.dispatch(songFailed((error as Error).message));
+      }
+    })();
+    return () => {
+      left = true;
+      closing.current();
+      closing.current = () => undefined;
+      setOpen(null);
+      store.dispatch(songClosed());
+    };
+  }, [id]);
+  if (status === 'failed') return <Failed sentence={trouble ?? ''} />;
+  if (!open) return <Waiting what="Opening the song…" />;
+  return <Context value={open}>{children}</Context>;
+}

@@ -1,0 +1,44 @@
+import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
+import type { ViewState } from './viewSlice.js';
+import * as view from './viewSlice.js';
+
+/** What of the view is kept in the browser, for each song: all but what belongs to the moment. */
+type KeptView = Omit<ViewState, 'keysShown' | 'typing' | 'receipt'>;
+type Seen = { readonly song: { readonly id: number | null }; readonly view: ViewState };
+
+const keyOf = (songId: number): string => `sure-hand/view/${songId}`;
+
+/** The view of a song as it was left; empty where there is none, or where the browser keeps nothing. */
+export function keptView(songId: number): Partial<KeptView> {
+  try {
+    return JSON.parse(localStorage.getItem(keyOf(songId)) ?? '{}') as Partial<KeptView>;
+  } catch {
+    return {};
+  }
+}
+
+/** Keeps the view of the open song as it changes. */
+export const viewKeeping = createListenerMiddleware();
+
+viewKeeping.startListening({
+  matcher: isAnyOf(
+    view.takenInHand,
+    view.pinToggled,
+    view.foldToggled,
+    view.zoomed,
+    view.heightsScaled,
+    view.formatChosen,
+    view.rangeSet,
+    view.schemeToggled,
+  ),
+  effect: (_action, api) => {
+    const { song, view: now } = api.getState() as Seen;
+    if (song.id === null) return;
+    const { keysShown: _keys, typing: _typing, receipt: _receipt, ...kept } = now;
+    try {
+      localStorage.setItem(keyOf(song.id), JSON.stringify(kept satisfies KeptView));
+    } catch {
+      // A browser that keeps nothing still shows everything.
+    }
+  },
+});

@@ -1,0 +1,106 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { ControlId, Receipt } from '@sure-hand/core/song';
+import type { TimeFormat } from '@sure-hand/core/time';
+
+/** What is looked at and how: kept in the browser for each song, never an undo step. */
+export type ViewState = {
+  /** The control that keys and the hand bar act on. */
+  readonly inHand: ControlId | null;
+  /** The lane drawn in front, by channel; its level where nothing is said. */
+  readonly front: { readonly [channel: string]: ControlId };
+  readonly pinned: readonly string[];
+  readonly folded: readonly string[];
+  readonly secPerScreen: number;
+  readonly tallPx: number;
+  readonly slimPx: number;
+  readonly format: TimeFormat;
+  /** The range set with I and O, or dragged; loop and, later, the punch range are switched on over it. */
+  readonly range: readonly [number, number] | null;
+  readonly scheme: 'lamp' | 'paper';
+  readonly keysShown: boolean;
+  readonly typing: boolean;
+  /** The last pass's receipt, until the next play; and where its edit stands in the log once it is kept. */
+  readonly receipt: Receipt | null;
+};
+
+export const SLIM_PX = 28;
+export const TALL_PX = 200;
+const initial: ViewState = {
+  inHand: null,
+  front: {},
+  pinned: [],
+  folded: [],
+  secPerScreen: 30,
+  tallPx: TALL_PX,
+  slimPx: SLIM_PX,
+  format: 'bars',
+  range: null,
+  scheme: 'lamp',
+  keysShown: false,
+  typing: false,
+  receipt: null,
+};
+
+const channelOf = (id: ControlId): string => id.slice(0, id.indexOf('/'));
+const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
+const toggled = (list: readonly string[], item: string): string[] =>
+  list.includes(item) ? list.filter((one) => one !== item) : [...list, item];
+
+const slice = createSlice({
+  name: 'view',
+  initialState: initial,
+  reducers: {
+    viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...initial, ...payload }),
+    takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
+      state.inHand = payload;
+      state.front[channelOf(payload)] = payload;
+    },
+    pinToggled: (state, { payload }: PayloadAction<string>) => {
+      state.pinned = toggled(state.pinned, payload);
+    },
+    foldToggled: (state, { payload }: PayloadAction<string>) => {
+      state.folded = toggled(state.folded, payload);
+    },
+    zoomed: (state, { payload }: PayloadAction<number>) => {
+      state.secPerScreen = clamp(payload, 0.5, 3600);
+    },
+    heightsScaled: (state, { payload }: PayloadAction<number>) => {
+      state.slimPx = clamp(Math.round(state.slimPx * payload), 20, 120);
+      state.tallPx = clamp(Math.round(state.tallPx * payload), 120, 480);
+    },
+    formatChosen: (state, { payload }: PayloadAction<TimeFormat>) => {
+      state.format = payload;
+    },
+    rangeSet: (state, { payload }: PayloadAction<readonly [number, number] | null>) => {
+      state.range = payload as [number, number] | null;
+    },
+    schemeToggled: (state) => {
+      state.scheme = state.scheme === 'lamp' ? 'paper' : 'lamp';
+    },
+    keysShownSet: (state, { payload }: PayloadAction<boolean>) => {
+      state.keysShown = payload;
+    },
+    typingSet: (state, { payload }: PayloadAction<boolean>) => {
+      state.typing = payload;
+    },
+    receiptCame: (state, { payload }: PayloadAction<Receipt | null>) => {
+      state.receipt = payload as ViewState['receipt'] as never;
+    },
+  },
+});
+
+export const {
+  viewRestored,
+  takenInHand,
+  pinToggled,
+  foldToggled,
+  zoomed,
+  heightsScaled,
+  formatChosen,
+  rangeSet,
+  schemeToggled,
+  keysShownSet,
+  typingSet,
+  receiptCame,
+} = slice.actions;
+export const viewReducer = slice.reducer;

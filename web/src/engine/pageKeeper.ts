@@ -1,0 +1,149 @@
+import { decodeFrames } from '@sure-hand/core/formats';
+import type { ClipPlan } from '@sure-hand/core/mix';
+import { PAGE_FRAMES, tableStarts, type SharedViews, type StreamedFile } from './sharedLayout.js';
+
+/** A page of a file that is wanted, all its channels together. */
+type Wanted = { readonly file: number; readonly page: number };
+
+/** How far ahead pages are kept, and how many are asked for in one request. */
+export const KEEP = { aheadSec: 3, behindSec: 0.4, pagesARequest: 4, requests: 6 } as const;
+
+/** Fetches a stretch of a file's sample bytes, from a byte on. */
+export type FetchBytes = (file: StreamedFile, from: number, length: number) => Promise<Uint8Array>;
+
+/**
+ * Keeps the pages round the line in shared memory: those that will sound in the next seconds are fetched, the soonest
+ * first, those gone by give their place away. Memory stays what it was made with, however long the song.
+ */
+export class PageKeeper {
+  readonly #starts: number[][];
+  readonly #free: number[];
+  /** Pages in memory or on their way, by file and page. */
+  readonly #held = new Map<string, number[] | 'coming'>();
+  #clips: readonly ClipPlan[] = [];
+  #coming = 0;
+  #failed: string | null = null;
+
+  constructor(
+    readonly files: readonly StreamedFile[],
+    readonly views: SharedViews,
+    readonly fetchBytes: FetchBytes,
+    readonly sampleRate: number,
+  ) {
+    this.#starts = tableStarts(files);
+    this.#free = Array.from({ length: views.pages.length / PAGE_FRAMES }, (_, i) => i);
+  }
+
+  /** The sentence for the last fetch that failed; null while all is well. */
+  get failed(): string | null {
+    return this.#failed;
+  }
+
+  /** Clips whose `file` counts in this keeper's files. */
+  setClips(clips: readonly ClipPlan[]): void {
+    this.#clips = clips;
+  }
+
+  /** Whether everything that sounds in the first `sec` from a frame on is in memory. */
+  isReady(frame: number, sec: number): boolean {
+    return this.#wantedFrom(frame, sec).every((wanted) => Array.isArray(this.#held.get(keyOf(wanted))));
+  }
+
+  /** Asks for what is wanted and not there; positions are where the line is, and where it will jump to next. */
+  tend(positions: readonly number[]): void {
+    const wanted = positions.flatMap((frame) =>
+      this.#wantedFrom(frame - KEEP.behindSec * this.sampleRate, KEEP.aheadSec + KEEP.behindSec),
+    );
+    const keys = new Set(wanted.map(keyOf));
+    for (const first of wanted) {
+      if (this.#coming >= KEEP.requests) return;
+      if (this.#held.has(keyOf(first))) continue;
+      const run = this.#runFrom(first, keys);
+      const places = this.#makeRoom(run.length * this.files[first.file]!.info.channels, keys);
+      if (!places) return;
+      this.#fetch(first, run.length, places);
+    }
+  }
+
+  #runFrom(first: Wanted, keys: ReadonlySet<string>): Wanted[] {
+    const run = [first];
+    while (run.length < KEEP.pagesARequest) {
+      const next = { file: first.file, page: first.page + run.length };
+      if (!keys.has(keyOf(next)) || this.#held.has(keyOf(next))) break;
+      run.push(next);
+    }
+    return run;
+  }
+
+  /** Pages that sound from a frame on, the soonest first. */
+  #wantedFrom(frame: number, sec: number): Wanted[] {
+    const from = Math.max(0, frame);
+    const to = frame + sec * this.sampleRate;
+    const found: (Wanted & { readonly at: number })[] = [];
+    for (const clip of this.#clips) {
+      const a = Math.max(from, clip.from);
+      const b = Math.min(to, clip.to);
+      if (a >= b || !this.files[clip.file]) continue;
+      const { frames } = this.files[clip.file]!.info;
+      const toFile = clip.fileFrom - clip.from;
+      const last = Math.min(b + toFile, frames) - 1;
+      for (let page = Math.floor((a + toFile) / PAGE_FRAMES); page * PAGE_FRAMES <= last; page++)
+        found.push({ file: clip.file, page, at: Math.max(a, page * PAGE_FRAMES - toFile) });
+    }
+    return found.sort((one, other) => one.at - other.at);
+  }
+
+  #makeRoom(count: number, keep: ReadonlySet<string>): number[] | null {
+    for (const [key, places] of this.#held) {
+      if (this.#free.length >= count) break;
+      if (places === 'coming' || keep.has(key)) continue;
+      this.#drop(key, places);
+    }
+    return this.#free.length >= count ? this.#free.splice(0, count) : null;
+  }
+
+  #drop(key: string, places: readonly number[]): void {
+    const [file, page] = key.split(':').map(Number) as [number, number];
+    this.#held.delete(key);
+    places.forEach((place, channel) => {
+      Atomics.store(this.views.table, this.#starts[file]![channel]! + page, -1);
+      this.#free.push(place);
+    });
+  }
+
+  #fetch(first: Wanted, pages: number, places: number[]): void {
+    const file = this.files[first.file]!;
+    const { info } = file;
+    for (let i = 0; i < pages; i++) this.#held.set(keyOf({ ...first, page: first.page + i }), 'coming');
+    this.#coming++;
+    const from = first.page * PAGE_FRAMES;
+    const frames = Math.min(pages * PAGE_FRAMES, info.frames - from);
+    void this.fetchBytes(file, info.dataOffset + from * info.bytesPerFrame, frames * info.bytesPerFrame)
+      .then((bytes) => {
+        this.#failed = null;
+        for (let i = 0; i < pages; i++) this.#store({ ...first, page: first.page + i }, places, bytes, i);
+      })
+      .catch((error: unknown) => {
+        this.#failed = `${file.name} could not be fetched: ${(error as Error).message}`;
+        this.#free.push(...places);
+        for (let i = 0; i < pages; i++) this.#held.delete(keyOf({ ...first, page: first.page + i }));
+      })
+      .finally(() => this.#coming--);
+  }
+
+  #store(wanted: Wanted, places: number[], bytes: Uint8Array, i: number): void {
+    const { info } = this.files[wanted.file]!;
+    const mine = places.slice(i * info.channels, (i + 1) * info.channels);
+    const columns = mine.map((place) => this.views.pages.subarray(place * PAGE_FRAMES, (place + 1) * PAGE_FRAMES));
+    const page = bytes.subarray(i * PAGE_FRAMES * info.bytesPerFrame);
+    const frames = Math.min(PAGE_FRAMES, Math.floor(page.length / info.bytesPerFrame));
+    decodeFrames(page, info, columns, { frames });
+    for (const column of columns) column.fill(0, frames);
+    mine.forEach((place, channel) =>
+      Atomics.store(this.views.table, this.#starts[wanted.file]![channel]! + wanted.page, place),
+    );
+    this.#held.set(keyOf(wanted), mine);
+  }
+}
+
+const keyOf = ({ file, page }: Wanted): string => `${file}:${page}`;

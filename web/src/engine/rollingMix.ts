@@ -1,0 +1,154 @@
+import { HandTable, MixRenderer, type MixPlan } from '@sure-hand/core/mix';
+import { PagedSource } from './pagedSource.js';
+import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
+
+/** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
+const EDGE_SEC = 0.002;
+const METER_FALL_DB_PER_SEC = 45;
+
+/**
+ * What the audio thread does with each block, apart from being one: plays, loops and stops the mix, keeps the anchors
+ * from which the main thread tells the time, and lets the meters fall. Runs in tests as it does there.
+ */
+export class RollingMix {
+  #renderer: MixRenderer | null = null;
+  #plan: MixPlan | null = null;
+  #source: PagedSource | null = null;
+  #hands: HandTable | null = null;
+  #views: SharedViews | null = null;
+  #loop: readonly [number, number] | null = null;
+  #playing = false;
+  #stopping = false;
+  #edge = 0;
+  #missedBefore = 0;
+  /** The next block is the first of a play. */
+  #anchor = false;
+  #left = new Float32Array(128);
+  #right = new Float32Array(128);
+
+  constructor(
+    readonly sampleRate: number,
+    readonly block: number,
+  ) {}
+
+  /** Takes a message; gives back what is to be answered, if anything. */
+  take(message: ToWorklet): { readonly type: 'planned'; readonly version: number } | null {
+    switch (message.type) {
+      case 'open': {
+        this.#views = viewsOf(message.buffers);
+        this.#source = new PagedSource(message.files, message.plan.files, this.#views);
+        this.#hands = new HandTable(message.buffers.hands, message.plan.controls.length);
+        this.#renderer = null;
+        this.#replan(message.plan);
+        return { type: 'planned', version: message.version };
+      }
+      case 'plan':
+        this.#replan(message.plan);
+        return { type: 'planned', version: message.version };
+      case 'play':
+        this.#renderer?.locate(message.frame);
+        this.#playing = true;
+        this.#stopping = false;
+        this.#edge = 0;
+        this.#anchor = true;
+        if (this.#views) Atomics.store(this.#views.ints, T_INT.wraps, 0);
+        return null;
+      case 'locate':
+        this.#renderer?.locate(message.frame);
+        return null;
+      case 'loop':
+        this.#loop = message.loop;
+        return null;
+      case 'stop':
+        this.#stopping = this.#playing;
+        return null;
+    }
+  }
+
+  #replan(plan: MixPlan): void {
+    const before = this.#renderer;
+    if (this.#plan && this.#plan.files !== plan.files && this.#source)
+      this.#source = new PagedSource(this.#source.files, plan.files, this.#views!);
+    this.#plan = plan;
+    this.#renderer = new MixRenderer(plan, this.#source!, this.#hands, this.#views!.meters, this.block);
+    if (before) this.#renderer.takeOver(before);
+  }
+
+  /** Renders one block whose first frame has the context time `time`; true as the song has come to its end. */
+  render(left: Float32Array, right: Float32Array, time: number): boolean {
+    const renderer = this.#renderer;
+    const views = this.#views;
+    if (!renderer || !views) return false;
+    const n = left.length;
+    this.#fallMeters(views, n);
+    Atomics.add(views.ints, T_INT.blocks, 1);
+    if (!this.#playing) return false;
+    if (this.#anchor) this.#setAnchor(views, renderer.frame, time);
+    this.#anchor = false;
+    this.#renderLooped(renderer, views, { left, right, time });
+    if (renderer.missed !== this.#missedBefore) Atomics.add(views.ints, T_INT.missed, 1);
+    this.#missedBefore = renderer.missed;
+    this.#shapeEdges(left, right);
+    const ended = !this.#loop && renderer.frame >= this.#plan!.length;
+    if (this.#stopping || ended) this.#playing = this.#stopping = false;
+    renderer.readGains(views.gains);
+    views.floats[T_FLOAT.frame] = renderer.frame;
+    Atomics.store(views.ints, T_INT.playing, this.#playing ? 1 : 0);
+    return ended;
+  }
+
+  #renderLooped(
+    renderer: MixRenderer,
+    views: SharedViews,
+    { left, right, time }: { left: Float32Array; right: Float32Array; time: number },
+  ): void {
+    let done = 0;
+    while (done < left.length) {
+      const loop = this.#loop;
+      const beforeEnd = loop && renderer.frame < loop[1] ? loop[1] - renderer.frame : Infinity;
+      const n = Math.min(left.length - done, beforeEnd);
+      if (done === 0 && n === left.length) renderer.render(left, right, n);
+      else {
+        renderer.render(this.#left, this.#right, n);
+        left.set(this.#left.subarray(0, n), done);
+        right.set(this.#right.subarray(0, n), done);
+      }
+      done += n;
+      if (loop && renderer.frame === loop[1]) {
+        renderer.locate(loop[0]);
+        Atomics.add(views.ints, T_INT.wraps, 1);
+        this.#setAnchor(views, loop[0], time + done / this.sampleRate);
+      }
+    }
+  }
+
+  /** From here on the song frame `frame` is at context time `time`; the anchor before is kept for what is not yet heard. */
+  #setAnchor({ ints, floats }: SharedViews, frame: number, time: number): void {
+    Atomics.add(ints, T_INT.seq, 1);
+    floats[T_FLOAT.beforeFrame] = floats[T_FLOAT.anchorFrame]!;
+    floats[T_FLOAT.beforeTime] = floats[T_FLOAT.anchorTime]!;
+    floats[T_FLOAT.anchorFrame] = frame;
+    floats[T_FLOAT.anchorTime] = time;
+    Atomics.add(ints, T_INT.seq, 1);
+  }
+
+  /** Lets a start swell and a stop fade over 2 ms, so that neither clicks. */
+  #shapeEdges(left: Float32Array, right: Float32Array): void {
+    const edge = Math.round(EDGE_SEC * this.sampleRate);
+    for (let i = 0; i < left.length && this.#edge < edge; i++, this.#edge++) {
+      left[i]! *= this.#edge / edge;
+      right[i]! *= this.#edge / edge;
+    }
+    if (!this.#stopping) return;
+    for (let i = 0; i < left.length; i++) {
+      const gain = Math.max(0, 1 - i / edge);
+      left[i]! *= gain;
+      right[i]! *= gain;
+    }
+  }
+
+  #fallMeters({ meters }: SharedViews, frames: number): void {
+    const fall = 10 ** ((-METER_FALL_DB_PER_SEC * frames) / this.sampleRate / 20);
+    for (let i = 0; i < meters.length; i++) meters[i]! *= fall;
+  }
+}

@@ -1,0 +1,101 @@
+import type { WavInfo } from '@sure-hand/core/formats';
+import { HandTable, type MixPlan } from '@sure-hand/core/mix';
+
+/** Frames of one page of one channel of a file: what is fetched, kept and dropped at a time. */
+export const PAGE_FRAMES = 16384;
+/** Pages kept for each channel of each file: about 4 s, most of it ahead of the line. */
+const PAGES_A_STREAM = 12;
+const SPARE_PAGES = 32;
+
+/** A file as the audio thread and the page worker know it. */
+export type StreamedFile = { readonly name: string; readonly info: WavInfo };
+
+/** Places in the transport's integers. */
+export const T_INT = { seq: 0, playing: 1, missed: 2, blocks: 3, late: 4, wraps: 5, length: 8 } as const;
+/** Places in the transport's floats: the frame to come; and the last two anchors, a song frame and the context time it has. */
+export const T_FLOAT = { frame: 0, anchorFrame: 1, anchorTime: 2, beforeFrame: 3, beforeTime: 4, wanted: 5, length: 8 } as const;
+
+/**
+ * All memory that main thread, page worker and audio thread share for one song. Made once; the buffers are posted, and
+ * each side lays the same views over them with {@link viewsOf}.
+ */
+export type SharedBuffers = {
+  readonly transportInts: SharedArrayBuffer;
+  readonly transportFloats: SharedArrayBuffer;
+  readonly hands: SharedArrayBuffer;
+  readonly meters: SharedArrayBuffer;
+  readonly gains: SharedArrayBuffer;
+  readonly pages: SharedArrayBuffer;
+  readonly table: SharedArrayBuffer;
+};
+
+export type SharedViews = {
+  readonly ints: Int32Array;
+  readonly floats: Float64Array;
+  readonly meters: Float32Array;
+  /** The left gain of each node at the frame to come: what is really applied. */
+  readonly gains: Float32Array;
+  /** The pool: page after page. */
+  readonly pages: Float32Array;
+  /** For every page of every channel of every file the place in the pool where it lies, −1 where it does not. */
+  readonly table: Int32Array;
+};
+
+/** Where the pages of a file's channel begin in the table. */
+export function tableStarts(files: readonly StreamedFile[]): number[][] {
+  let at = 0;
+  return files.map(({ info }) =>
+    Array.from({ length: info.channels }, () => {
+      const start = at;
+      at += Math.ceil(info.frames / PAGE_FRAMES);
+      return start;
+    }),
+  );
+}
+
+export function makeBuffers(files: readonly StreamedFile[], plan: MixPlan): SharedBuffers {
+  const streams = files.reduce((sum, { info }) => sum + info.channels, 0);
+  const pages = files.reduce((sum, { info }) => sum + info.channels * Math.ceil(info.frames / PAGE_FRAMES), 0);
+  const pool = Math.min(pages, streams * PAGES_A_STREAM + SPARE_PAGES);
+  const buffers = {
+    transportInts: new SharedArrayBuffer(T_INT.length * 4),
+    transportFloats: new SharedArrayBuffer(T_FLOAT.length * 8),
+    hands: new SharedArrayBuffer(HandTable.bytes(plan.controls.length)),
+    meters: new SharedArrayBuffer(Math.max(1, plan.nodes.length) * 2 * 4),
+    gains: new SharedArrayBuffer(Math.max(1, plan.nodes.length) * 4),
+    pages: new SharedArrayBuffer(Math.max(1, pool) * PAGE_FRAMES * 4),
+    table: new SharedArrayBuffer(Math.max(1, pages) * 4),
+  };
+  new Int32Array(buffers.table).fill(-1);
+  return buffers;
+}
+
+export function viewsOf(buffers: SharedBuffers): SharedViews {
+  return {
+    ints: new Int32Array(buffers.transportInts),
+    floats: new Float64Array(buffers.transportFloats),
+    meters: new Float32Array(buffers.meters),
+    gains: new Float32Array(buffers.gains),
+    pages: new Float32Array(buffers.pages),
+    table: new Int32Array(buffers.table),
+  };
+}
+
+/** What the audio thread is told. Frames are the song's. */
+export type ToWorklet =
+  | {
+      readonly type: 'open';
+      readonly plan: MixPlan;
+      readonly files: readonly StreamedFile[];
+      readonly buffers: SharedBuffers;
+      readonly version: number;
+    }
+  | { readonly type: 'plan'; readonly plan: MixPlan; readonly version: number }
+  | { readonly type: 'play'; readonly frame: number }
+  | { readonly type: 'locate'; readonly frame: number }
+  | { readonly type: 'loop'; readonly loop: readonly [number, number] | null }
+  | { readonly type: 'stop' };
+
+/** What the audio thread says. */
+export type FromWorklet =
+  { readonly type: 'planned'; readonly version: number } | { readonly type: 'ended' };

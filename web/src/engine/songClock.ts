@@ -1,0 +1,69 @@
+import { T_FLOAT, T_INT, type SharedViews } from './sharedLayout.js';
+
+/** What the clock needs of an audio context. */
+export type ContextClock = Pick<AudioContext, 'currentTime' | 'outputLatency' | 'baseLatency' | 'getOutputTimestamp'>;
+
+/** How quickly the fitted line follows what is measured, and from where on it jumps instead (seconds). */
+const FIT = { follow: 0.04, jump: 0.05 } as const;
+
+/**
+ * Tells what is heard at a moment of the page's own clock. The context's clock moves on in steps, so a line is
+ * fitted to it: moves are stamped to better than a millisecond, and the picture does not shiver.
+ */
+export class SongClock {
+  /** Context time as heard less page time, both in seconds. */
+  #offset: number | null = null;
+
+  constructor(
+    readonly context: ContextClock,
+    readonly views: SharedViews,
+    readonly sampleRate: number,
+  ) {}
+
+  /** Takes a reading; to be called about as often as the screen is drawn. */
+  read(nowMs: number): void {
+    const stamp = this.context.getOutputTimestamp();
+    const latency = this.context.outputLatency || this.context.baseLatency || 0;
+    const measured =
+      stamp.contextTime && stamp.performanceTime && nowMs - stamp.performanceTime < 500
+        ? stamp.contextTime - stamp.performanceTime / 1000
+        : this.context.currentTime - latency - nowMs / 1000;
+    if (this.#offset === null || Math.abs(measured - this.#offset) > FIT.jump) this.#offset = measured;
+    else this.#offset += FIT.follow * (measured - this.#offset);
+  }
+
+  /** Forgets what was fitted, as the context stood still meanwhile. */
+  reset(): void {
+    this.#offset = null;
+  }
+
+  /** Song frame as heard at a page time, while playing; before the first sound, where it begins. */
+  heardFrame(nowMs: number): number {
+    if (this.#offset === null) this.read(nowMs);
+    const { ints, floats } = this.views;
+    let seq: number;
+    let frame: number;
+    let time: number;
+    let beforeFrame: number;
+    let beforeTime: number;
+    do {
+      seq = Atomics.load(ints, T_INT.seq);
+      frame = floats[T_FLOAT.anchorFrame]!;
+      time = floats[T_FLOAT.anchorTime]!;
+      beforeFrame = floats[T_FLOAT.beforeFrame]!;
+      beforeTime = floats[T_FLOAT.beforeTime]!;
+    } while (seq & 1 || seq !== Atomics.load(ints, T_INT.seq));
+    const heard = nowMs / 1000 + this.#offset!;
+    if (heard >= time) return frame + (heard - time) * this.sampleRate;
+    // A wrap is on its way but not heard yet; or playing has only begun.
+    const wraps = Atomics.load(ints, T_INT.wraps);
+    return wraps > 0 ? beforeFrame + (heard - beforeTime) * this.sampleRate : frame;
+  }
+
+  /** How many wraps of the loop have been heard. */
+  heardWraps(nowMs: number): number {
+    const wraps = Atomics.load(this.views.ints, T_INT.wraps);
+    const time = this.views.floats[T_FLOAT.anchorTime]!;
+    return wraps > 0 && nowMs / 1000 + (this.#offset ?? 0) < time ? wraps - 1 : wraps;
+  }
+}

@@ -1,0 +1,244 @@
+import { releaseProxy, wrap, type Remote } from 'comlink';
+import type { WavInfo } from '@sure-hand/core/formats';
+import { HandTable, controlPlan, mixPlan, type MixPlan } from '@sure-hand/core/mix';
+import { controlsOf, type ControlId, type Song } from '@sure-hand/core/song';
+import type { Seconds } from '@sure-hand/core/units';
+import mixWorkletUrl from './mixWorklet.ts?worker&url';
+import type { PageWorker } from './pageWorker.js';
+import {
+  T_FLOAT,
+  T_INT,
+  makeBuffers,
+  viewsOf,
+  type FromWorklet,
+  type SharedViews,
+  type StreamedFile,
+  type ToWorklet,
+} from './sharedLayout.js';
+import { SongClock } from './songClock.js';
+
+/** A song to be played: where its audio is served, and what is known of its files. */
+export type EngineSong = {
+  readonly url: string;
+  readonly song: Song;
+  readonly files: { readonly [name: string]: WavInfo };
+};
+
+/**
+ * The audio engine as the rest of the application sees it: one audio thread, one page worker, shared memory between.
+ * Times are the song's, in seconds, as heard unless they say otherwise.
+ */
+export class SongEngine {
+  readonly hands: HandTable;
+  readonly #context: AudioContext;
+  readonly #clock: SongClock;
+  readonly #views: SharedViews;
+  #node: AudioWorkletNode | null = null;
+  readonly #pages: Remote<PageWorker>;
+  readonly #worker: Worker;
+  readonly #files: readonly StreamedFile[];
+  readonly #stereo: ReadonlySet<string>;
+  #song: Song;
+  #plan: MixPlan;
+  #version = 1;
+  #planned = 0;
+  #position: Seconds = 0;
+  #playing = false;
+  #onPlanned: () => void = () => undefined;
+  #onEnded: () => void = () => undefined;
+
+  private constructor({ song, files }: EngineSong) {
+    this.#song = song;
+    this.#context = new AudioContext({ sampleRate: song.sampleRate, latencyHint: 'interactive' });
+    this.#stereo = new Set(Object.keys(files).filter((name) => files[name]!.channels === 2));
+    this.#plan = mixPlan(song, { stereo: this.#stereo });
+    this.#files = Object.entries(files).map(([name, info]) => ({ name, info }));
+    const buffers = makeBuffers(this.#files, this.#plan);
+    this.#buffers = buffers;
+    this.#views = viewsOf(buffers);
+    this.hands = new HandTable(buffers.hands, this.#plan.controls.length);
+    this.#clock = new SongClock(this.#context, this.#views, song.sampleRate);
+    this.#worker = new Worker(new URL('./pageWorker.ts', import.meta.url), { type: 'module' });
+    this.#pages = wrap<PageWorker>(this.#worker);
+  }
+
+  readonly #buffers: ReturnType<typeof makeBuffers>;
+
+  /** Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory. */
+  static async open(from: EngineSong): Promise<SongEngine> {
+    if (!globalThis.crossOriginIsolated)
+      throw new Error('The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.');
+    const engine = new SongEngine(from);
+    await engine.#start(from.url);
+    return engine;
+  }
+
+  async #start(url: string): Promise<void> {
+    await this.#context.audioWorklet.addModule(mixWorkletUrl);
+    const node = new AudioWorkletNode(this.#context, 'mix', { numberOfInputs: 0, outputChannelCount: [2] });
+    node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.#take(data);
+    node.connect(this.#context.destination);
+    this.#node = node;
+    this.#send({ type: 'open', plan: this.#plan, files: this.#files, buffers: this.#buffers, version: this.#version });
+    await this.#pages.open(this.#files, this.#buffers, url, this.#song.sampleRate);
+    await this.#sendClips();
+  }
+
+  async close(): Promise<void> {
+    this.#node?.disconnect();
+    this.#pages[releaseProxy]();
+    this.#worker.terminate();
+    await this.#context.close();
+  }
+
+  /** The audio thread has taken over the last song it was given. */
+  set onPlanned(act: () => void) {
+    this.#onPlanned = act;
+  }
+
+  /** The song has played to its end. */
+  set onEnded(act: () => void) {
+    this.#onEnded = act;
+  }
+
+  /** Whether the audio thread still plays an older song than the one it was given last. */
+  get isPlanPending(): boolean {
+    return this.#planned < this.#version;
+  }
+
+  get isPlaying(): boolean {
+    return this.#playing;
+  }
+
+  /** The slot of a control in the hands' memory. */
+  slotOf(id: ControlId): number {
+    return this.#plan.controls.findIndex((control) => control.id === id);
+  }
+
+  /** Hands over the song as it is after a change; lanes alone are sent alone. */
+  setSong(song: Song): void {
+    const before = this.#song;
+    if (song === before) return;
+    this.#song = song;
+    const onlyLanes = song.channels === before.channels && song.settings === before.settings;
+    this.#plan = onlyLanes ? this.#withChangedLanes(before, song) : mixPlan(song, { stereo: this.#stereo });
+    this.#version++;
+    this.#send({ type: 'plan', plan: this.#plan, version: this.#version });
+    if (song.channels !== before.channels) void this.#sendClips();
+    if (song.settings.loop !== before.settings.loop) this.#sendLoop();
+  }
+
+  #withChangedLanes(before: Song, song: Song): MixPlan {
+    const controls = [...controlsOf(song).values()].map((control, slot) =>
+      song.lanes[control.id] === before.lanes[control.id] ? this.#plan.controls[slot]! : controlPlan(song, control),
+    );
+    return { ...this.#plan, controls };
+  }
+
+  async #sendClips(): Promise<void> {
+    const clips = this.#plan.nodes.flatMap((node) =>
+      node.clips.map((clip) => ({
+        ...clip,
+        file: this.#files.findIndex((file) => file.name === this.#plan.files[clip.file]),
+      })),
+    );
+    await this.#pages.setClips(clips);
+  }
+
+  #sendLoop(): void {
+    const { loop } = this.#song.settings;
+    const frames = loop && ([this.#frameOf(loop[0]), this.#frameOf(loop[1])] as const);
+    this.#send({ type: 'loop', loop: frames });
+    void this.#pages.setLoop(frames);
+  }
+
+  #frameOf(t: Seconds): number {
+    return Math.round(t * this.#song.sampleRate);
+  }
+
+  /** Starts playing; waits until the audio of the first moment is there. Gives back the sentence where it does not come. */
+  async play(from: Seconds): Promise<string | null> {
+    if (this.#context.state !== 'running') {
+      await this.#context.resume();
+      this.#clock.reset();
+    }
+    this.locate(from);
+    const wrong = await this.#pages.ready(this.#frameOf(from));
+    if (wrong) return wrong;
+    this.#sendLoop();
+    this.#send({ type: 'play', frame: this.#frameOf(from) });
+    this.#views.floats[T_FLOAT.frame] = this.#frameOf(from);
+    this.#views.floats[T_FLOAT.anchorFrame] = this.#frameOf(from);
+    this.#views.floats[T_FLOAT.anchorTime] = Infinity;
+    Atomics.store(this.#views.ints, T_INT.playing, 1);
+    this.#playing = true;
+    return null;
+  }
+
+  /** Stops; the line stays where it is heard to be. */
+  stop(nowMs: number): Seconds {
+    const at = this.positionAt(nowMs);
+    this.#send({ type: 'stop' });
+    this.#playing = false;
+    this.locate(at);
+    return at;
+  }
+
+  /** Moves the line while stopped; the audio there is fetched ahead. */
+  locate(t: Seconds): void {
+    this.#position = t;
+    this.#views.floats[T_FLOAT.wanted] = this.#frameOf(t);
+    if (!this.#playing) this.#send({ type: 'locate', frame: this.#frameOf(t) });
+  }
+
+  /** Wakes the audio output, so that play is heard at once; browsers allow it after a gesture. */
+  wake(): void {
+    if (this.#context.state === 'suspended') void this.#context.resume().then(() => this.#clock.reset());
+  }
+
+  /** Follows the context's clock; called with every picture. */
+  tick(nowMs: number): void {
+    if (this.#context.state === 'running') this.#clock.read(nowMs);
+  }
+
+  /** Where the song is heard to be at a moment of the page's clock. */
+  positionAt(nowMs: number): Seconds {
+    if (!this.#playing) return this.#position;
+    return Math.min(this.#song.length, this.#clock.heardFrame(nowMs) / this.#song.sampleRate);
+  }
+
+  /** How often the loop has been heard to wrap since play. */
+  heardWraps(nowMs: number): number {
+    return this.#playing ? this.#clock.heardWraps(nowMs) : 0;
+  }
+
+  /** Peaks of a channel, left and right, as amplitudes; falling by themselves. */
+  meterOf(key: string): readonly [number, number] {
+    const i = this.#plan.nodes.findIndex((node) => node.key === key);
+    return i < 0 ? [0, 0] : [this.#views.meters[2 * i]!, this.#views.meters[2 * i + 1]!];
+  }
+
+  /** What the audio thread applies now to a channel's left side. */
+  gainOf(key: string): number {
+    return this.#views.gains[this.#plan.nodes.findIndex((node) => node.key === key)] ?? 0;
+  }
+
+  /** Blocks rendered, and blocks that lacked a page, since the song was opened. */
+  get counts(): { readonly blocks: number; readonly underruns: number } {
+    const { ints } = this.#views;
+    return { blocks: Atomics.load(ints, T_INT.blocks), underruns: Atomics.load(ints, T_INT.missed) };
+  }
+
+  #take(message: FromWorklet): void {
+    if (message.type === 'ended') {
+      if (this.#playing) this.#onEnded();
+      return;
+    }
+    this.#planned = message.version;
+    if (!this.isPlanPending) this.#onPlanned();
+  }
+
+  #send(message: ToWorklet): void {
+    this.#node?.port.postMessage(message);
+  }
+}

@@ -1,0 +1,189 @@
+import { MODES, channelOf, controlOf, controlsOfChannel, type ControlId, type Song } from '@sure-hand/core/song';
+import type { SongControl } from './songControl.js';
+
+/** What a command works on, at the moment its key is pressed. */
+export type CommandScene = {
+  readonly song: Song;
+  readonly control: SongControl;
+  readonly inHand: ControlId | null;
+  readonly range: readonly [number, number] | null;
+  /** Controls in the order Tab goes through them: what stands in front in the rows on view. */
+  readonly onView: readonly ControlId[];
+  readonly secPerScreen: number;
+  takeInHand(id: ControlId): void;
+  setRange(range: readonly [number, number] | null): void;
+  zoom(secPerScreen: number): void;
+  scaleHeights(factor: number): void;
+  showKeys(): void;
+  typeValue(): void;
+  find(): void;
+};
+
+/** Something a key can do. `release` is what letting the key up does. */
+export type Command = {
+  readonly id: string;
+  readonly name: string;
+  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Range' | 'View' | 'Steps';
+  readonly keys: string;
+  readonly press: (scene: CommandScene) => void;
+  readonly release?: (scene: CommandScene) => void;
+};
+
+const withHand = (act: (scene: CommandScene, id: ControlId) => void) => (scene: CommandScene) => {
+  if (scene.inHand) act(scene, scene.inHand);
+};
+const channelInHand = ({ song, inHand }: CommandScene): string | null =>
+  inHand ? controlOf(song, inHand).channel : null;
+const now = (): number => performance.now();
+
+function takeNext(scene: CommandScene, step: 1 | -1): void {
+  const { onView, inHand } = scene;
+  if (!onView.length) return;
+  const at = inHand ? onView.indexOf(inHand) : -1;
+  scene.takeInHand(onView[(at + step + onView.length) % onView.length]!);
+}
+
+function takeLane(scene: CommandScene, step: 1 | -1): void {
+  const key = channelInHand(scene);
+  if (!key || !scene.inHand) return;
+  const lanes = controlsOfChannel(scene.song, channelOf(scene.song, key)!).map((control) => control.id);
+  scene.takeInHand(lanes[(lanes.indexOf(scene.inHand) + step + lanes.length) % lanes.length]!);
+}
+
+function setEdge(scene: CommandScene, edge: 'in' | 'out'): void {
+  const { position } = scene.control;
+  const [from, to] = scene.range ?? [0, scene.song.length];
+  if (edge === 'in') scene.setRange([position, to > position ? to : scene.song.length]);
+  else if (position > 0) scene.setRange([from < position ? from : 0, position]);
+}
+
+const mute = (key: string | null): ControlId | null => (key ? `${key}/mute` : null);
+const modeNames = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' } as const;
+
+/** All commands with the keys they come with; a person can change any of them. */
+export const COMMANDS: readonly Command[] = [
+  { id: 'play', name: 'Play or stop', group: 'Transport', keys: 'space', press: ({ control }) => void control.togglePlay() },
+  { id: 'return', name: 'Back to where play began', group: 'Transport', keys: 'enter', press: ({ control }) => void control.returnToStart() },
+  { id: 'stepBack', name: 'Back to where the line was', group: 'Transport', keys: 'backspace', press: ({ control }) => void control.stepBack() },
+  {
+    id: 'loop',
+    name: 'Loop the range on or off',
+    group: 'Transport',
+    keys: 'l',
+    press: ({ song, control, range }) => control.setLoop(song.settings.loop ? null : range),
+  },
+  { id: 'letGo', name: 'Let go of everything', group: 'In hand', keys: 'escape', press: ({ control }) => control.letGo() },
+  {
+    id: 'hold',
+    name: 'Touch the control in hand while held',
+    group: 'In hand',
+    keys: 't',
+    press: withHand(({ control }, id) => control.touch(id, now())),
+    release: withHand(({ control }, id) => control.release(id, now())),
+  },
+  { id: 'up', name: 'Move it up', group: 'In hand', keys: 'up', press: withHand(({ control }, id) => control.nudge(id, 1, false)) },
+  { id: 'down', name: 'Move it down', group: 'In hand', keys: 'down', press: withHand(({ control }, id) => control.nudge(id, -1, false)) },
+  { id: 'upFine', name: 'Move it up finely', group: 'In hand', keys: 'shift+up', press: withHand(({ control }, id) => control.nudge(id, 1, true)) },
+  { id: 'downFine', name: 'Move it down finely', group: 'In hand', keys: 'shift+down', press: withHand(({ control }, id) => control.nudge(id, -1, true)) },
+  { id: 'type', name: 'Type its value', group: 'In hand', keys: 'equal', press: ({ typeValue }) => typeValue() },
+  {
+    id: 'mute',
+    name: 'Mute (held, in touch)',
+    group: 'In hand',
+    keys: 'm',
+    press: (scene) => {
+      const id = mute(channelInHand(scene));
+      if (id) scene.control.pressSwitch(id);
+    },
+    release: (scene) => {
+      const id = mute(channelInHand(scene));
+      if (id) scene.control.release(id, now());
+    },
+  },
+  {
+    id: 'solo',
+    name: 'Solo',
+    group: 'In hand',
+    keys: 's',
+    press: (scene) => {
+      const key = channelInHand(scene);
+      if (key) scene.control.toggleSolo(key);
+    },
+  },
+  { id: 'next', name: 'Next row', group: 'In hand', keys: 'tab', press: (scene) => takeNext(scene, 1) },
+  { id: 'previous', name: 'Row before', group: 'In hand', keys: 'shift+tab', press: (scene) => takeNext(scene, -1) },
+  { id: 'nextLane', name: 'Next lane of the channel', group: 'In hand', keys: 'right', press: (scene) => takeLane(scene, 1) },
+  { id: 'previousLane', name: 'Lane before', group: 'In hand', keys: 'left', press: (scene) => takeLane(scene, -1) },
+  { id: 'find', name: 'Find a control', group: 'In hand', keys: 'slash', press: ({ find }) => find() },
+  ...MODES.map(
+    (mode, i): Command => ({
+      id: `mode-${mode}`,
+      name: modeNames[mode],
+      group: 'Modes',
+      keys: String(i + 1),
+      press: (scene) => {
+        const key = channelInHand(scene);
+        if (key) scene.control.setMode(key, mode);
+      },
+    }),
+  ),
+  { id: 'rangeIn', name: 'Range begins at the line', group: 'Range', keys: 'i', press: (scene) => setEdge(scene, 'in') },
+  { id: 'rangeOut', name: 'Range ends at the line', group: 'Range', keys: 'o', press: (scene) => setEdge(scene, 'out') },
+  { id: 'rangeNone', name: 'No range', group: 'Range', keys: 'shift+i', press: ({ setRange }) => setRange(null) },
+  { id: 'closer', name: 'Zoom in', group: 'View', keys: 'bracketright', press: ({ zoom, secPerScreen }) => zoom(secPerScreen / 1.5) },
+  { id: 'wider', name: 'Zoom out', group: 'View', keys: 'bracketleft', press: ({ zoom, secPerScreen }) => zoom(secPerScreen * 1.5) },
+  { id: 'wholeSong', name: 'The whole song', group: 'View', keys: 'shift+bracketleft', press: ({ zoom, song }) => zoom(song.length * 1.5) },
+  { id: 'taller', name: 'Rows taller', group: 'View', keys: 'shift+period', press: ({ scaleHeights }) => scaleHeights(1.2) },
+  { id: 'lower', name: 'Rows lower', group: 'View', keys: 'shift+comma', press: ({ scaleHeights }) => scaleHeights(1 / 1.2) },
+  { id: 'keys', name: 'All keys', group: 'View', keys: 'shift+slash', press: ({ showKeys }) => showKeys() },
+  { id: 'undo', name: 'Undo', group: 'Steps', keys: 'mod+z', press: ({ control }) => void control.undo() },
+  { id: 'redo', name: 'Redo', group: 'Steps', keys: 'mod+shift+z', press: ({ control }) => void control.redo() },
+];
+
+const STORED = 'sure-hand/keys';
+
+/** Keys that a person has changed, by command. */
+export function changedKeys(): { readonly [command: string]: string } {
+  try {
+    return JSON.parse(localStorage.getItem(STORED) ?? '{}') as Record<string, string>;
+  } catch {
+    return {};
+  }
+}
+
+export function keepChangedKeys(keys: { readonly [command: string]: string }): void {
+  localStorage.setItem(STORED, JSON.stringify(keys));
+}
+
+/** Puts changed keys in place of those that commands come with. */
+export const withKeys = (changed: { readonly [command: string]: string }): Command[] =>
+  COMMANDS.map((command) => ({ ...command, keys: changed[command.id] ?? command.keys }));
+
+const WORDS: Record<string, string> = {
+  space: 'Space',
+  enter: 'Enter',
+  escape: 'Esc',
+  backspace: 'Backspace',
+  up: '↑',
+  down: '↓',
+  left: '←',
+  right: '→',
+  equal: '=',
+  slash: '/',
+  bracketleft: '[',
+  bracketright: ']',
+  period: '.',
+  comma: ',',
+  tab: 'Tab',
+  shift: 'Shift',
+  mod: 'Ctrl',
+};
+
+/** Keys for reading: `Shift+Ctrl+Z`. */
+export const printKeys = (keys: string): string =>
+  keys === 'shift+slash'
+    ? '?'
+    : keys
+        .split('+')
+        .map((key) => WORDS[key] ?? key.toUpperCase())
+        .join('+');

@@ -1,0 +1,179 @@
+import { travelOf, valueOf, clamp, type Seconds } from '@sure-hand/core/units';
+import { layerInHand } from '@sure-hand/core/pass';
+import {
+  channelOf,
+  controlOf,
+  fullName,
+  isSwitch,
+  layerLaw,
+  modeInForce,
+  type ChannelKey,
+  type ControlId,
+  type Edit,
+  type Mode,
+} from '@sure-hand/core/song';
+import type { SongEngine } from '../engine/songEngine.js';
+import type { HandSession } from './handSession.js';
+
+/** How far one press of an arrow moves a cap, in travel; and with Shift. */
+export const NUDGE = { coarse: 0.01, fine: 0.0025 } as const;
+/** How much pointer movement is the whole travel; with Shift four times as much (screens). */
+export const HAND_PX = { coarse: 600, fine: 2400 } as const;
+
+/** What the control needs of the rest of the application. */
+export type ControlHost = {
+  makeEdit(edit: Edit): void;
+  step(which: 'undo' | 'redo'): Promise<void>;
+  say(sentence: string): void;
+  /** A play begins: what the last pass left on screen goes. */
+  onPlay(): void;
+};
+
+/** Everything a person can do to the open song, whichever way it is asked for: the keys, the buttons and the pointer all call these. */
+export class SongControl {
+  readonly #before: Seconds[] = [];
+
+  constructor(
+    readonly session: HandSession,
+    readonly engine: SongEngine,
+    readonly host: ControlHost,
+  ) {}
+
+  get position(): Seconds {
+    return this.engine.positionAt(performance.now());
+  }
+
+  async togglePlay(): Promise<void> {
+    if (this.session.isRolling) return this.session.stop(performance.now());
+    const { length } = this.session.recorder.song;
+    this.host.onPlay();
+    await this.session.play(this.position >= length - 0.01 ? 0 : this.position);
+  }
+
+  /** Goes to a place; where one came from can be stepped back to. */
+  async locate(t: Seconds): Promise<void> {
+    const { length } = this.session.recorder.song;
+    const to = clamp(t, 0, length);
+    this.#before.push(this.position);
+    if (this.#before.length > 100) this.#before.shift();
+    await this.session.locate(to, performance.now());
+  }
+
+  /** Moves the line without keeping where it was: scrolling, which is one long locate. */
+  scrollTo(t: Seconds): void {
+    if (this.session.isRolling) return;
+    const { length } = this.session.recorder.song;
+    this.engine.locate(clamp(t, 0, length));
+    this.session.recorder.locate(clamp(t, 0, length));
+    this.session.listener.onChange();
+  }
+
+  /** Keeps where scrolling began as the place to step back to. */
+  scrollBegins(): void {
+    this.#before.push(this.position);
+  }
+
+  async stepBack(): Promise<void> {
+    const t = this.#before.pop();
+    if (t !== undefined) await this.session.locate(t, performance.now());
+  }
+
+  get canStepBack(): boolean {
+    return this.#before.length > 0;
+  }
+
+  /** Back to where play last began. */
+  async returnToStart(): Promise<void> {
+    await this.locate(this.session.playFrom);
+  }
+
+  letGo(): void {
+    this.session.act({ do: 'letgo' }, performance.now());
+  }
+
+  setMode(channel: ChannelKey, mode: Mode): void {
+    this.session.act({ do: 'mode', channel, mode }, performance.now());
+  }
+
+  toggleSolo(channel: ChannelKey): void {
+    const { solo } = channelOf(this.session.recorder.song, channel)!;
+    this.host.makeEdit({ kind: 'channel', channel, changes: { solo: !solo } });
+  }
+
+  setLoop(range: readonly [Seconds, Seconds] | null): void {
+    this.host.makeEdit({ kind: 'settings', changes: { loop: range } });
+  }
+
+  touch(id: ControlId, atMs: number): void {
+    this.session.act({ do: 'touch', control: id }, atMs);
+  }
+
+  /** Moves a touched control to a place on its throw. */
+  moveTo(id: ControlId, travel: number, atMs: number): void {
+    this.session.act({ do: 'move', control: id, value: this.#valueAt(id, clamp(travel, 0, 1)) }, atMs);
+  }
+
+  release(id: ControlId, atMs: number): void {
+    this.session.act({ do: 'release', control: id }, atMs);
+  }
+
+  /** Where a control's cap stands now, as travel. */
+  travelNow(id: ControlId): number {
+    const { recorder } = this.session;
+    const layer = layerInHand(recorder.song, id);
+    return travelOf(layerLaw(recorder.song, id, layer), recorder.capAt(id, this.position));
+  }
+
+  #valueAt(id: ControlId, travel: number): number {
+    const { song } = this.session.recorder;
+    if (isSwitch(controlOf(song, id))) return travel >= 0.5 ? 1 : 0;
+    return valueOf(layerLaw(song, id, layerInHand(song, id)), travel);
+  }
+
+  /** One step of an arrow key. A switch goes on or off. */
+  nudge(id: ControlId, direction: 1 | -1, fine: boolean): void {
+    const { song } = this.session.recorder;
+    const step = isSwitch(controlOf(song, id)) ? 1 : fine ? NUDGE.fine : NUDGE.coarse;
+    const to = clamp(this.travelNow(id) + direction * step, 0, 1);
+    this.#moveOnce(id, this.#valueAt(id, to));
+  }
+
+  /** Sets a typed value. Where it is heard only, it says how to keep it. */
+  typeValue(id: ControlId, value: number): void {
+    const { recorder, isRolling } = this.session;
+    this.#moveOnce(id, value);
+    if (isRolling || recorder.poised.has(id) || recorder.capAt(id, this.position) === value) return;
+    const { song } = recorder;
+    const mode = modeInForce(song, controlOf(song, id).channel);
+    this.host.say(
+      `${fullName(song, id)} has a curve, and in ${mode} a stopped hand is not kept. Put the channel in latch or write to keep the value for the next pass, or ride it while the song rolls.`,
+    );
+  }
+
+  /** A move of a hand without a touch sensor: while rolling it lets go by itself, stopped it is done at once. */
+  #moveOnce(id: ControlId, value: number): void {
+    const now = performance.now();
+    const { recorder, isRolling } = this.session;
+    const held = recorder.touched.includes(id);
+    if (isRolling || held) return this.session.act({ do: 'move', control: id, value }, now);
+    this.session.act({ do: 'touch', control: id }, now);
+    this.session.act({ do: 'move', control: id, value }, now);
+    this.session.act({ do: 'release', control: id }, now);
+  }
+
+  /** Turns a switch over for as long as the key is held, as touch has it; latch and write hold it on by themselves. */
+  pressSwitch(id: ControlId): void {
+    const now = performance.now();
+    this.session.act({ do: 'touch', control: id }, now);
+    this.session.act({ do: 'move', control: id, value: this.travelNow(id) >= 0.5 ? 0 : 1 }, now);
+  }
+
+  undo(): Promise<void> {
+    return this.host.step('undo');
+  }
+
+  redo(): Promise<void> {
+    return this.host.step('redo');
+  }
+}
+

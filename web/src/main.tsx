@@ -1,0 +1,65 @@
+import '@fontsource/atkinson-hyperlegible/400.css';
+import '@fontsource/atkinson-hyperlegible/700.css';
+import '@fontsource/atkinson-hyperlegible-mono/400.css';
+import '@fontsource/atkinson-hyperlegible-mono/700.css';
+import '@mantine/core/styles.css';
+import './app/app.css';
+import type { ReactNode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { MantineProvider } from '@mantine/core';
+import { Provider } from 'react-redux';
+import { Link, Outlet, RouterProvider, createBrowserRouter, Navigate } from 'react-router';
+import { cssVariables, theme } from './app/look.js';
+import { OpenSongProvider } from './app/openSong.js';
+import { store, useAppSelector } from './app/store.js';
+import { Ride } from './views/ride/Ride.js';
+import { SongList } from './views/songs/SongList.js';
+
+function Root(): ReactNode {
+  const scheme = useAppSelector((state) => state.view.scheme);
+  return (
+    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} forceColorScheme={scheme === 'lamp' ? 'dark' : 'light'}>
+      <Outlet />
+    </MantineProvider>
+  );
+}
+
+function SongFrame(): ReactNode {
+  return (
+    <OpenSongProvider>
+      <Outlet />
+    </OpenSongProvider>
+  );
+}
+
+function Lost(): ReactNode {
+  return (
+    <main className="songs">
+      There is nothing at this address. <Link to="/">To the songs</Link>
+    </main>
+  );
+}
+
+const router = createBrowserRouter([
+  {
+    element: <Root />,
+    children: [
+      { path: '/', element: <SongList /> },
+      {
+        path: '/songs/:id',
+        element: <SongFrame />,
+        children: [
+          { index: true, element: <Navigate to="ride" replace /> },
+          { path: 'ride', element: <Ride /> },
+        ],
+      },
+      { path: '*', element: <Lost /> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <Provider store={store}>
+    <RouterProvider router={router} />
+  </Provider>,
+);

@@ -1,0 +1,55 @@
+import { useState, type ReactNode } from 'react';
+import { Modal, NavLink, ScrollArea, TextInput } from '@mantine/core';
+import { controlsOf, fullName, type ControlId, type Song } from '@sure-hand/core/song';
+
+type Props = { readonly song: Song; readonly opened: boolean; readonly onClose: () => void; readonly onFound: (id: ControlId) => void };
+
+/** Finds a control by any part of its name and takes it in hand; those with curves come first. */
+export function FindControl({ song, opened, onClose, onFound }: Props): ReactNode {
+  const [sought, setSought] = useState('');
+  const [at, setAt] = useState(0);
+  const words = sought.toLowerCase().split(/\s+/);
+  const curved = (id: ControlId): number => ((song.lanes[id]?.points.length ?? 0) > 0 ? 0 : 1);
+  const found = [...controlsOf(song).keys()]
+    .map((id) => ({ id, name: fullName(song, id) }))
+    .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
+    .sort((a, b) => curved(a.id) - curved(b.id));
+  const take = (id: ControlId | undefined): void => {
+    if (id) onFound(id);
+    setSought('');
+    setAt(0);
+    onClose();
+  };
+  return (
+    <Modal opened={opened} onClose={onClose} withCloseButton={false} padding="xs" yOffset="12vh">
+      <TextInput
+        data-autofocus
+        placeholder="Find a control: lead pan"
+        aria-label="Find a control"
+        value={sought}
+        onChange={(event) => {
+          setSought(event.currentTarget.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') setAt(Math.min(found.length - 1, at + 1));
+          if (event.key === 'ArrowUp') setAt(Math.max(0, at - 1));
+          if (event.key === 'Enter') take(found[at]?.id);
+        }}
+      />
+      <ScrollArea h={280} mt="xs">
+        {found.map(({ id, name }, i) => (
+          <NavLink
+            key={id}
+            active={i === at}
+            color="gray"
+            label={name}
+            description={curved(id) === 0 ? 'has a curve' : undefined}
+            onClick={() => take(id)}
+          />
+        ))}
+        {found.length === 0 && <NavLink disabled label={`No control is called “${sought}”.`} />}
+      </ScrollArea>
+    </Modal>
+  );
+}

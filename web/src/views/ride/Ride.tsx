@@ -1,0 +1,180 @@
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { UnstyledButton } from '@mantine/core';
+import { useElementSize, useDisclosure } from '@mantine/hooks';
+import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { CommandKeys } from '../../app/CommandKeys.js';
+import { HandBar } from '../../app/HandBar.js';
+import { KeysSheet } from '../../app/KeysSheet.js';
+import { LOOKS, familyHue } from '../../app/look.js';
+import { useHands } from '../../app/openSong.js';
+import { useAppDispatch, useAppSelector } from '../../app/store.js';
+import { TopBar } from '../../app/TopBar.js';
+import { foldToggled, heightsScaled, keysShownSet, rangeSet, takenInHand, typingSet, zoomed } from '../../app/viewSlice.js';
+import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../../hands/commands.js';
+import { FindControl } from './FindControl.js';
+import { RideCanvas } from './RideCanvas.js';
+import { RowHead } from './RowHead.js';
+import { SongStrip } from './SongStrip.js';
+import { RIDE, familiesOf, familyOf, heightOf, layRows, type RideRow } from './rideLayout.js';
+
+/** The row that stands tall is the one in hand; while a hand is down nothing reflows, so it changes only after. */
+function useTallChannel(): string | null {
+  const { session } = useHands();
+  const inHand = useAppSelector((state) => state.view.inHand);
+  const channel = inHand ? inHand.slice(0, inHand.indexOf('/')) : null;
+  const [tall, setTall] = useState(channel);
+  const isHandDown = session.recorder.touched.length > 0;
+  useEffect(() => {
+    if (!isHandDown) setTall(channel);
+  }, [isHandDown, channel]);
+  return tall;
+}
+
+/** The main view: rows of lanes that run under the now line, with the caps on it. */
+export function Ride(): ReactNode {
+  const open = useHands();
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const view = useAppSelector((state) => state.view);
+  const tall = useTallChannel();
+  const { ref, width, height } = useElementSize();
+  const scroller = useRef<HTMLDivElement>(null);
+  const scrolled = useRef(0);
+  const [finding, find] = useDisclosure(false);
+  const [changed, setChanged] = useState(changedKeys);
+  const commands = useMemo(() => withKeys(changed), [changed]);
+  const rows = useMemo(
+    () => layRows(song, view, tall),
+    // Rows depend on the channels, not on their lanes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [song.channels, view.front, view.folded, view.pinned, view.slimPx, view.tallPx, tall],
+  );
+  const scene = useCallback(
+    (): CommandScene => ({
+      song: open.session.recorder.song,
+      control: open.control,
+      inHand: view.inHand,
+      range: view.range,
+      secPerScreen: view.secPerScreen,
+      onView: rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : [])),
+      takeInHand: (id) => dispatch(takenInHand(id)),
+      setRange: (range) => dispatch(rangeSet(range)),
+      zoom: (sec) => dispatch(zoomed(sec)),
+      scaleHeights: (factor) => dispatch(heightsScaled(factor)),
+      showKeys: () => dispatch(keysShownSet(true)),
+      typeValue: () => dispatch(typingSet(true)),
+      find: find.open,
+    }),
+    [open, view, rows, dispatch, find],
+  );
+  useWheel(scroller, { open, secPerScreen: view.secPerScreen, width: width - RIDE.headPx, zoom: (sec) => dispatch(zoomed(sec)) });
+  useKeepInSight(scroller, rows, tall);
+  const rowsHeight = heightOf(rows);
+  return (
+    <div className="frame">
+      <CommandKeys commands={commands} scene={scene} />
+      <TopBar />
+      <SongStrip song={song} />
+      <main className="ride" ref={ref}>
+        <div
+          className="ride-scroll"
+          ref={scroller}
+          onScroll={(event) => (scrolled.current = event.currentTarget.scrollTop)}
+        >
+          <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx, height) }}>
+            <Heads rows={rows} />
+            {width > 0 && (
+              <div className="ride-canvas" style={{ left: RIDE.headPx }}>
+                <RideCanvas song={song} rows={rows} width={width - RIDE.headPx} height={height} scrolled={scrolled} />
+              </div>
+            )}
+          </div>
+        </div>
+        <div className="ride-corner" style={{ width: RIDE.headPx, height: RIDE.rulerPx }} />
+      </main>
+      <HandBar />
+      <KeysSheet
+        opened={view.keysShown}
+        commands={commands}
+        onClose={() => dispatch(keysShownSet(false))}
+        onChange={(keys) => {
+          keepChangedKeys(keys);
+          setChanged(keys);
+        }}
+      />
+      <FindControl song={song} opened={finding} onClose={find.close} onFound={(id) => dispatch(takenInHand(id))} />
+    </div>
+  );
+}
+
+function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const scheme = useAppSelector((state) => state.view.scheme);
+  const families = familiesOf(song);
+  const hue = (family: string): string => familyHue(families, family, LOOKS[scheme]);
+  return (
+    <div className="heads" style={{ width: RIDE.headPx, top: RIDE.rulerPx }}>
+      {rows.map((row) =>
+        row.kind === 'family' ? (
+          <UnstyledButton
+            key={`family ${row.family}`}
+            className="family"
+            style={{ top: row.top, height: row.height, borderLeftColor: hue(row.family) }}
+            aria-expanded={!row.folded}
+            onClick={() => dispatch(foldToggled(row.family))}
+          >
+            {row.folded ? <IconChevronRight size={13} /> : <IconChevronDown size={13} />}
+            {row.family}
+            <span className="count">{row.count}</span>
+          </UnstyledButton>
+        ) : (
+          <RowHead key={row.channel.key} song={song} row={row} hue={hue(familyOf(row.channel))} />
+        ),
+      )}
+    </div>
+  );
+}
+
+/** The wheel scrolls the rows; sideways, or with Shift, it scrolls the song under the line; with Ctrl it zooms. */
+function useWheel(
+  scroller: { readonly current: HTMLDivElement | null },
+  on: { open: ReturnType<typeof useHands>; secPerScreen: number; width: number; zoom: (sec: number) => void },
+): void {
+  const latest = useRef(on);
+  latest.current = on;
+  useEffect(() => {
+    const at = scroller.current;
+    if (!at) return;
+    let last = -Infinity;
+    const wheel = (event: WheelEvent): void => {
+      const { open, secPerScreen, width, zoom } = latest.current;
+      const sideways = event.shiftKey && !event.deltaX ? event.deltaY : event.deltaX;
+      if (event.ctrlKey || event.metaKey) {
+        event.preventDefault();
+        zoom(secPerScreen * 1.0015 ** event.deltaY);
+      } else if (Math.abs(sideways) > Math.abs(event.shiftKey ? 0 : event.deltaY)) {
+        event.preventDefault();
+        if (event.timeStamp - last > 500) open.control.scrollBegins();
+        last = event.timeStamp;
+        open.control.scrollTo(open.control.position + (sideways / width) * secPerScreen);
+      }
+    };
+    at.addEventListener('wheel', wheel, { passive: false });
+    return () => at.removeEventListener('wheel', wheel);
+  }, [scroller]);
+}
+
+/** Scrolls the row in hand into sight when another one comes into hand. */
+function useKeepInSight(scroller: { readonly current: HTMLDivElement | null }, rows: readonly RideRow[], tall: string | null): void {
+  useEffect(() => {
+    const at = scroller.current;
+    const row = rows.find((one) => one.kind === 'channel' && one.channel.key === tall);
+    if (!at || !row) return;
+    const room = at.clientHeight - RIDE.rulerPx;
+    if (row.top < at.scrollTop) at.scrollTop = row.top;
+    else if (row.top + row.height > at.scrollTop + room) at.scrollTop = row.top + row.height - room;
+    // Only when another row comes into hand: not as heights change under one's eyes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [tall]);
+}

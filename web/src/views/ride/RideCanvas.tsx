@@ -1,0 +1,195 @@
+import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
+import type Konva from 'konva';
+import { Layer, Shape, Stage } from 'react-konva';
+import { barLines, meterMap, snap } from '@sure-hand/core/time';
+import type { Song } from '@sure-hand/core/song';
+import type { Seconds } from '@sure-hand/core/units';
+import { LOOKS } from '../../app/look.js';
+import { useOpenSong } from '../../app/openSong.js';
+import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
+import { rangeSet, takenInHand } from '../../app/viewSlice.js';
+import { HandDrag } from '../../hands/handDrag.js';
+import { drawLive, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
+import { GroundTiles } from './drawGround.js';
+import { RIDE, rowAt, type ChannelRow, type RideRow } from './rideLayout.js';
+import { loopFits, runningScale, standingScale, timeAt, type RideScale } from './rideScale.js';
+
+/** Where the canvas is, and what it shows. */
+type Props = {
+  readonly song: Song;
+  readonly rows: readonly RideRow[];
+  readonly width: number;
+  readonly height: number;
+  /** How far the rows are scrolled, read while drawing. */
+  readonly scrolled: RefObject<number>;
+};
+
+const REDUCED = '(prefers-reduced-motion: reduce)';
+/** A drag shorter than this is a click. */
+const DRAG_PX = 4;
+
+/** The lanes of Ride: song ground, curves, caps, line. Drawn from the engine and the recorder with every picture, not by React. */
+export function RideCanvas({ song, rows, width, height, scrolled }: Props): ReactNode {
+  const open = useOpenSong();
+  const dispatch = useAppDispatch();
+  const { secPerScreen, scheme, range, inHand } = useAppSelector((state) => state.view);
+  const layer = useRef<Konva.Layer>(null);
+  const tiles = useRef(new GroundTiles());
+  const scale = useRef<RideScale>(runningScale(0, width, secPerScreen));
+  const page = useRef<Seconds>(0);
+  const drag = useRef<HandDrag | null>(null);
+  const sweep = useRef<{ from: Seconds; x: number } | null>(null);
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const look = LOOKS[scheme];
+  const ground = useMemo(
+    () => ({ song, map, rows, height: Math.max(height, rows.length ? rows.at(-1)!.top + rows.at(-1)!.height : 0), look }),
+    // The ground shows nothing of the lanes, so a song changed in its lanes alone has the same ground.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [song.channels, song.sections, song.length, map, rows, height, look],
+  );
+
+  const draw = (ctx: CanvasRenderingContext2D): void => {
+    const position = open.engine.positionAt(performance.now());
+    const { pxPerSec } = (scale.current = scaleAt(position));
+    const dpr = window.devicePixelRatio || 1;
+    tiles.current.show({ ...ground, pxPerSec, peaks: open.peaks }, dpr);
+    const top = RIDE.rulerPx - scrolled.current;
+    const laneWidth = width - RIDE.meterPx;
+    ctx.save();
+    ctx.beginPath();
+    ctx.rect(0, RIDE.rulerPx, width, height - RIDE.rulerPx);
+    ctx.clip();
+    ctx.fillStyle = look.ground;
+    ctx.fillRect(0, 0, width, height);
+    tiles.current.draw(ctx, Math.round(scale.current.left * pxPerSec), laneWidth, RIDE.meterPx, top);
+    ctx.translate(0, top);
+    const visible = rows.filter(
+      (row): row is ChannelRow =>
+        row.kind === 'channel' && row.top + row.height + top > RIDE.rulerPx && row.top + top < height,
+    );
+    ctx.fillStyle = look.sunken;
+    ctx.fillRect(0, -top, RIDE.meterPx, height);
+    drawMeters(ctx, visible, look, (key) => open.engine.meterOf(key));
+    ctx.beginPath();
+    ctx.rect(RIDE.meterPx, -top, laneWidth, height);
+    ctx.clip();
+    drawNowLine(ctx, scale.current, look, RIDE.rulerPx - top, height - top);
+    drawLive(ctx, {
+      recorder: open.session.recorder,
+      rows: visible,
+      scale: scale.current,
+      look,
+      position,
+      inHand,
+      breath: 0.5 + 0.5 * Math.sin(performance.now() / 500),
+      top: RIDE.rulerPx - top,
+      bottom: height - top,
+    });
+    ctx.restore();
+    const bars = barLines(map, Math.max(0, scale.current.left - 4), Math.min(song.length, timeAt(scale.current, width)));
+    const ruler = { look, height: RIDE.rulerPx, bars, sections: song.sections, range, bottom: height };
+    drawRuler(ctx, scale.current, { ...ruler, isLooping: song.settings.loop !== null });
+    drawNowLine(ctx, scale.current, look, RIDE.rulerPx, RIDE.rulerPx);
+  };
+
+  const scaleAt = (position: Seconds): RideScale => {
+    const stands =
+      open.session.isRolling &&
+      (loopFits(song.settings.loop, position, secPerScreen) || window.matchMedia(REDUCED).matches || sweep.current);
+    const running = runningScale(position, width, secPerScreen);
+    if (!stands) {
+      page.current = running.left;
+      return running;
+    }
+    const standing = standingScale(position, width, secPerScreen, page.current);
+    page.current = standing.left;
+    return standing;
+  };
+
+  useEffect(() => {
+    let frame = 0;
+    let drawn = '';
+    const tick = (): void => {
+      const position = open.session.tick(performance.now());
+      const poised = open.session.recorder.poised.size > 0;
+      const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)}`;
+      // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
+      if (open.session.isRolling || poised || state !== drawn || open.session.recorder.touched.length || settling(open.engine.meterOf))
+        layer.current?.batchDraw();
+      drawn = state;
+      frame = requestAnimationFrame(tick);
+    };
+    const settling = (meterOf: typeof open.engine.meterOf): boolean =>
+      rows.some((row) => row.kind === 'channel' && meterOf.call(open.engine, row.channel.key)[0] > 1e-3);
+    frame = requestAnimationFrame(tick);
+    layer.current?.batchDraw();
+    return () => cancelAnimationFrame(frame);
+  });
+
+  const place = (event: PointerEvent): { x: number; row: ChannelRow | null; onRuler: boolean } => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const x = event.clientX - box.left;
+    const y = event.clientY - box.top;
+    return { x, row: rowAt(rows, y - RIDE.rulerPx + scrolled.current), onRuler: y < RIDE.rulerPx };
+  };
+  const timeOf = (event: PointerEvent): Seconds => {
+    const { x } = place(event);
+    const t = Math.max(0, Math.min(song.length, timeAt(scale.current, x)));
+    return event.altKey ? t : snap({ map, sections: song.sections, format: store.getState().view.format }, 'beat', t);
+  };
+
+  const down = (event: PointerEvent): void => {
+    if (event.button !== 0) return;
+    open.engine.wake();
+    const { x, row, onRuler } = place(event);
+    event.currentTarget.setPointerCapture(event.pointerId);
+    if (!onRuler && row && Math.abs(x - scale.current.lineX) <= RIDE.grabPx) {
+      dispatch(takenInHand(row.control));
+      drag.current = new HandDrag(open.control, row.control, event.clientY, event.timeStamp);
+      return;
+    }
+    if (x < RIDE.meterPx) return;
+    if (row && !onRuler) dispatch(takenInHand(row.control));
+    sweep.current = { from: timeOf(event), x: event.clientX };
+  };
+  const move = (event: PointerEvent): void => {
+    // The browser gathers moves between pictures into one; each keeps its own time.
+    const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
+    for (const one of moves.length ? moves : [event.nativeEvent])
+      drag.current?.move(one.clientY, one.shiftKey, one.timeStamp);
+    const began = sweep.current;
+    if (!began || Math.abs(event.clientX - began.x) < DRAG_PX) return;
+    const to = timeOf(event);
+    if (to !== began.from) dispatch(rangeSet([Math.min(began.from, to), Math.max(began.from, to)]));
+  };
+  const up = (event: PointerEvent): void => {
+    drag.current?.end(event.timeStamp);
+    drag.current = null;
+    const began = sweep.current;
+    sweep.current = null;
+    if (!began || Math.abs(event.clientX - began.x) >= DRAG_PX) return;
+    if (place(event).onRuler) void open.control.locate(timeAt(scale.current, place(event).x));
+  };
+
+  return (
+    <div
+      data-testid="lanes"
+      className="ride-lanes"
+      style={{ width, height }}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={up}
+    >
+      <Stage width={width} height={height} listening={false}>
+        <Layer ref={layer} listening={false}>
+          <Shape
+            listening={false}
+            perfectDrawEnabled={false}
+            sceneFunc={(context) => draw(context._context as CanvasRenderingContext2D)}
+          />
+        </Layer>
+      </Stage>
+    </div>
+  );
+}

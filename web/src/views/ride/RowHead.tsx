@@ -1,0 +1,169 @@
+import { memo, useEffect, useState, type ReactNode } from 'react';
+import { Menu, Text, Tooltip, UnstyledButton } from '@mantine/core';
+import { IconPin, IconPinFilled } from '@tabler/icons-react';
+import { layerInHand } from '@sure-hand/core/pass';
+import { MODES, controlOf, controlsOfChannel, isParked, isSafe, modeInForce, type Control, type Mode, type Song } from '@sure-hand/core/song';
+import { printDb, printValue, travelOf, TRIM_LAW } from '@sure-hand/core/units';
+import { useHands, useOpenSong } from '../../app/openSong.js';
+import { useAppDispatch, useAppSelector } from '../../app/store.js';
+import { pinToggled, takenInHand } from '../../app/viewSlice.js';
+import type { ChannelRow } from './rideLayout.js';
+
+const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
+
+function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+  const { control } = useOpenSong();
+  const mode = modeInForce(song, row.channel.key);
+  return (
+    <Menu position="bottom-start">
+      <Menu.Target>
+        <UnstyledButton className={`mode mode-${mode}`} aria-label={`Mode of ${row.channel.name}: ${MODE_NAMES[mode]}`}>
+          {MODE_NAMES[mode]}
+        </UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {MODES.map((one, i) => (
+          <Menu.Item
+            key={one}
+            fw={one === mode ? 700 : 400}
+            rightSection={<Text fz="xs" c="dimmed">{i + 1}</Text>}
+            onClick={() => control.setMode(row.channel.key, one)}
+          >
+            {MODE_NAMES[one]}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** What a slim row tells of its channel by shape: curves out of sight, safe, parked, trim waiting. */
+function Marks({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+  const controls = controlsOfChannel(song, row.channel);
+  const hidden = controls.filter((one) => one.id !== row.control && song.lanes[one.id]?.points.length);
+  const marks: { readonly key: string; readonly label: string; readonly shape: ReactNode }[] = [];
+  if (controls.some((one) => song.lanes[one.id]?.trim.length))
+    marks.push({ key: 'trim', label: 'Trim waits here', shape: <path d="M2 10 10 2M2 6 6 2M6 10l4-4" /> });
+  if (controls.some((one) => isParked(song, one.id)))
+    marks.push({ key: 'parked', label: 'Parked: not read', shape: <path d="M1 6h10" strokeDasharray="1.5 2.5" /> });
+  if (controls.some((one) => isSafe(song, one.id)))
+    marks.push({ key: 'safe', label: 'Safe: not written by anything', shape: <circle cx="6" cy="6" r="4" /> });
+  if (hidden.length)
+    marks.push({
+      key: 'hidden',
+      label: `Curves out of sight: ${hidden.map((one) => one.name.toLowerCase()).join(', ')}`,
+      shape: <path d="M1 9c3 0 3-6 5-6s2 6 5 6" />,
+    });
+  return marks.map(({ key, label, shape }) => (
+    <Tooltip key={key} label={label}>
+      <svg width="12" height="12" className="mark" role="img" aria-label={label} fill="none" stroke="currentColor">
+        {shape}
+      </svg>
+    </Tooltip>
+  ));
+}
+
+/** A lane of the channel in hand, with the value it has now; a click brings it to the front. */
+function LaneButton({ control, isFront }: { control: Control; isFront: boolean }): ReactNode {
+  const open = useHands();
+  const dispatch = useAppDispatch();
+  const [, again] = useState(0);
+  const { isRolling, recorder } = open.session;
+  useEffect(() => {
+    if (!isRolling) return;
+    const timer = setInterval(() => again((n) => n + 1), 150);
+    return () => clearInterval(timer);
+  }, [isRolling]);
+  const value = recorder.capAt(control.id, open.control.position);
+  const isTrim = layerInHand(recorder.song, control.id) === 'trim';
+  return (
+    <UnstyledButton className={isFront ? 'lane is-front' : 'lane'} aria-pressed={isFront} onClick={() => dispatch(takenInHand(control.id))}>
+      <span>{control.name}</span>
+      <span className="figures">{isTrim ? printDb(value, true) : printValue(control.display, value)}</span>
+    </UnstyledButton>
+  );
+}
+
+/** The cap of a row for assistive technology: a slider with a spoken value, moved by the same keys. */
+function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
+  const { session, control } = useHands();
+  const dispatch = useAppDispatch();
+  const { recorder } = session;
+  const { law, display, name } = controlOf(recorder.song, row.control);
+  const isTrim = layerInHand(recorder.song, row.control) === 'trim';
+  const value = recorder.capAt(row.control, control.position);
+  const spoken = (isTrim ? printDb(value, true) : printValue(display, value)).replace('−∞ dB', 'silence').replace('−', 'minus ');
+  return (
+    <div
+      className="spoken-cap"
+      role="slider"
+      tabIndex={0}
+      aria-label={`${row.channel.name} ${name.toLowerCase()}`}
+      aria-orientation="vertical"
+      aria-valuemin={0}
+      aria-valuemax={100}
+      aria-valuenow={Math.round(100 * travelOf(isTrim ? TRIM_LAW : law, value))}
+      aria-valuetext={spoken}
+      onFocus={() => dispatch(takenInHand(row.control))}
+    />
+  );
+}
+
+/** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
+export const RowHead = memo(function RowHead({ song, row, hue }: { song: Song; row: ChannelRow; hue: string }): ReactNode {
+  const { control } = useOpenSong();
+  const dispatch = useAppDispatch();
+  const isInHand = useAppSelector((state) => state.view.inHand === row.control);
+  const isPinned = useAppSelector((state) => state.view.pinned.includes(row.channel.key));
+  const { channel } = row;
+  const muteId = `${channel.key}/mute`;
+  const isMuted = (song.lanes[muteId]?.rest ?? 0) >= 0.5;
+  return (
+    <div
+      className={['row-head', row.isTall ? 'is-tall' : '', isInHand ? 'is-in-hand' : ''].join(' ')}
+      style={{ top: row.top, height: row.height, borderLeftColor: hue }}
+      data-testid={`row-${channel.key}`}
+    >
+      <div className="row-line">
+        <UnstyledButton className="row-name" title={channel.name} onClick={() => dispatch(takenInHand(row.control))}>
+          {channel.name}
+        </UnstyledButton>
+        <SpokenCap row={row} />
+        <Marks song={song} row={row} />
+        <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
+          {channel.kind !== 'main' && (
+            <UnstyledButton
+              className={channel.solo ? 'small is-solo' : 'small'}
+              aria-label={`Solo ${channel.name}`}
+              aria-pressed={channel.solo}
+              onClick={() => control.toggleSolo(channel.key)}
+            >
+              Solo
+            </UnstyledButton>
+          )}
+          <UnstyledButton
+            className={isMuted ? 'small is-muted' : 'small'}
+            aria-label={`Mute ${channel.name}`}
+            aria-pressed={isMuted}
+            onPointerDown={() => control.pressSwitch(muteId)}
+            onPointerUp={(event) => control.release(muteId, event.timeStamp)}
+          >
+            Mute
+          </UnstyledButton>
+        </div>
+        <ModeMenu song={song} row={row} />
+      </div>
+      {row.isTall && (
+        <div className="lanes-list">
+          {controlsOfChannel(song, channel).map((one) => (
+            <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
+          ))}
+          <UnstyledButton className="lane pin" aria-pressed={isPinned} onClick={() => dispatch(pinToggled(channel.key))}>
+            <span>{isPinned ? 'Pinned tall' : 'Pin tall'}</span>
+            {isPinned ? <IconPinFilled size={13} /> : <IconPin size={13} />}
+          </UnstyledButton>
+        </div>
+      )}
+    </div>
+  );
+});

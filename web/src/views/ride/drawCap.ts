@@ -1,0 +1,103 @@
+import type { Look } from '../../app/look.js';
+import { FIGURES, FONT } from '../../app/look.js';
+import type { CapLook } from './capLook.js';
+
+const CAP = { slimW: 22, slimH: 11, tallW: 34, tallH: 16 } as const;
+
+function pill(ctx: CanvasRenderingContext2D, x: number, y: number, w: number, h: number): void {
+  ctx.beginPath();
+  ctx.roundRect(x - w / 2, y - h / 2, w, h, h / 2.4);
+}
+
+/** Draws a cap at its place on the line. */
+export function drawCap(
+  ctx: CanvasRenderingContext2D,
+  { x, y, isTall, state, look, breath }: { x: number; y: number; isTall: boolean; state: CapLook; look: Look; breath: number },
+): void {
+  const w = isTall ? CAP.tallW : CAP.slimW;
+  const h = isTall ? CAP.tallH : CAP.slimH;
+  ctx.save();
+  ctx.lineWidth = 1.5;
+  const writes = state === 'touch' || state === 'latch' || state === 'write';
+  if (state === 'latch') {
+    ctx.fillStyle = look.coral;
+    ctx.globalAlpha = 0.45;
+    ctx.fillRect(x - w / 2 - 12, y - 2.5, 12, 5);
+    ctx.globalAlpha = 1;
+  }
+  if (state === 'poised') {
+    ctx.setLineDash([4, 3]);
+    ctx.globalAlpha = 0.65 + 0.35 * breath;
+  }
+  if (state === 'parked' || state === 'off') ctx.globalAlpha = 0.5;
+  pill(ctx, x, y, w, h);
+  ctx.fillStyle = writes ? look.coral : look.ground;
+  ctx.fill();
+  ctx.strokeStyle = writes || state === 'poised' || state === 'returning' ? look.coral : look.bone;
+  ctx.stroke();
+  if (state === 'write') {
+    pill(ctx, x, y, w + 7, h + 7);
+    ctx.stroke();
+  }
+  ctx.setLineDash([]);
+  ctx.strokeStyle = writes ? look.onCoral : ctx.strokeStyle;
+  if (state === 'heard' || writes) {
+    // A hand is on it, or holds it: the notch shows.
+    ctx.beginPath();
+    ctx.moveTo(x - w / 2 + 5, y);
+    ctx.lineTo(x + w / 2 - 5, y);
+    ctx.stroke();
+  }
+  ctx.restore();
+}
+
+/** What the throw shows: its marks by travel, where the cap is, and the value in words. */
+export type ThrowView = {
+  readonly marks: readonly { readonly travel: number; readonly label: string; readonly isMain: boolean }[];
+  readonly travel: number;
+  readonly value: string;
+  readonly name: string;
+  readonly writes: boolean;
+};
+
+const THROW = { width: 132, height: 196, gap: 44 } as const;
+
+/** Draws the throw beside the cap that a hand is on: ahead of the line, where the curve is being replaced. */
+export function drawThrow(
+  ctx: CanvasRenderingContext2D,
+  { x, y, top, bottom, look, view }: { x: number; y: number; top: number; bottom: number; look: Look; view: ThrowView },
+): void {
+  const { width, height, gap } = THROW;
+  const left = x + gap;
+  const up = Math.max(top + 4, Math.min(bottom - height - 4, y - height / 2));
+  ctx.save();
+  ctx.fillStyle = look.raised;
+  ctx.strokeStyle = view.writes ? look.coral : look.line;
+  ctx.lineWidth = 1.5;
+  ctx.beginPath();
+  ctx.roundRect(left, up, width, height, 10);
+  ctx.fill();
+  ctx.stroke();
+  ctx.textBaseline = 'middle';
+  ctx.fillStyle = look.quiet;
+  ctx.font = `12px ${FONT}`;
+  ctx.fillText(view.name, left + 10, up + 15, width - 20);
+  ctx.fillStyle = view.writes ? look.coral : look.text;
+  ctx.font = `700 17px ${FIGURES}`;
+  ctx.fillText(view.value, left + 10, up + 36);
+  const from = up + height - 14;
+  const reach = height - 74;
+  const at = (travel: number): number => from - travel * reach;
+  const slot = left + 92;
+  ctx.fillStyle = look.line;
+  ctx.fillRect(slot - 1.5, at(1), 3, reach);
+  ctx.font = `12px ${FIGURES}`;
+  ctx.textAlign = 'right';
+  for (const { travel, label, isMain } of view.marks) {
+    ctx.fillStyle = isMain ? look.text : look.quiet;
+    ctx.fillRect(slot - (isMain ? 12 : 8), at(travel) - 0.5, isMain ? 24 : 16, 1);
+    ctx.fillText(label, slot - 16, at(travel));
+  }
+  ctx.restore();
+  drawCap(ctx, { x: slot, y: at(view.travel), isTall: true, state: view.writes ? 'touch' : 'heard', look, breath: 1 });
+}

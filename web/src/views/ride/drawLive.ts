@@ -1,0 +1,363 @@
+import type { PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
+import { layerInHand } from '@sure-hand/core/pass';
+import { controlOf, laneOf, layerLaw, layerRest, layerValueAt, type Control, type ControlId, type Layer, type Song } from '@sure-hand/core/song';
+import { printValue, printDb, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
+import { FIGURES, FONT, type Look } from '../../app/look.js';
+import { capLook } from './capLook.js';
+import { drawCap, drawThrow } from './drawCap.js';
+import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
+import { yOfTravel, type ChannelRow } from './rideLayout.js';
+import { timeAt, xOf, type RideScale } from './rideScale.js';
+import { throwMarks } from './throwMarks.js';
+
+/** What the moving picture is drawn from. */
+export type LiveScene = {
+  readonly recorder: PassRecorder;
+  readonly rows: readonly ChannelRow[];
+  readonly scale: RideScale;
+  readonly look: Look;
+  readonly position: Seconds;
+  readonly inHand: ControlId | null;
+  /** Slow breathing of what is poised, 0 … 1. */
+  readonly breath: number;
+  readonly top: number;
+  readonly bottom: number;
+};
+
+/** A lane as it is drawn: its layer in hand, law, points and rest. */
+type DrawnLane = {
+  readonly control: Control;
+  readonly layer: Layer;
+  readonly law: Law;
+  readonly take: LaneTake | undefined;
+  readonly y: (travel: number) => number;
+};
+
+const STRIKE = { everyPx: 13, fadePx: 260 } as const;
+
+/** Draws the curves, what is being written, and the caps of all rows; then the throw of the one in hand. */
+export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void {
+  const { recorder, rows, look, scale, position } = scene;
+  const { song } = recorder;
+  for (const row of rows) if (row.isTall) drawScaleLines(ctx, scene, row);
+  drawOutlines(ctx, scene);
+  const lanes = rows.map((row) => laneOfRow(recorder, row));
+  drawPlainCurves(ctx, scene, lanes);
+  lanes.forEach((lane) => {
+    if (lane.take) drawTake(ctx, scene, lane, lane.take);
+  });
+  rows.forEach((row, i) => {
+    const lane = lanes[i]!;
+    const doing = recorder.doing(row.control, position);
+    const state = capLook(song, row.control, doing);
+    const y = lane.y(travelOf(lane.law, recorder.capAt(row.control, position)));
+    drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, look, breath: scene.breath });
+    if (row.isTall) drawScaleWords(ctx, scene, row, lane);
+  });
+  drawThrowInHand(ctx, scene, lanes);
+}
+
+function laneOfRow(recorder: PassRecorder, row: ChannelRow): DrawnLane {
+  const { song } = recorder;
+  const layer = layerInHand(song, row.control);
+  return {
+    control: controlOf(song, row.control),
+    layer,
+    law: layerLaw(song, row.control, layer),
+    take: recorder.roll?.take(row.control, layer),
+    y: (travel) => yOfTravel(row, travel),
+  };
+}
+
+function traceLane(pen: Pen, song: Song, lane: DrawnLane, scale: RideScale, from: number, to: number): void {
+  const { control, layer, law } = lane;
+  const kept = laneOf(song, control.id);
+  const points = layer === 'trim' ? kept.trim : kept.points;
+  const rest = travelOf(law, layerRest(kept, layer));
+  traceCurve(pen, drawnColumns(points, law), rest, { scale, from, to, y: lane.y });
+}
+
+/** Curves by how they look: those of one kind in one path. */
+function drawPlainCurves(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes: readonly DrawnLane[]): void {
+  const { recorder, scale, look, position } = scene;
+  const kinds: Record<'solid' | 'rest' | 'off', DrawnLane[]> = { solid: [], rest: [], off: [] };
+  for (const lane of lanes) {
+    if (lane.take) continue;
+    const state = capLook(recorder.song, lane.control.id, recorder.doing(lane.control.id, position));
+    const kept = laneOf(recorder.song, lane.control.id);
+    const hasPoints = (lane.layer === 'trim' ? kept.trim : kept.points).length > 0;
+    kinds[state === 'off' || state === 'parked' ? 'off' : hasPoints ? 'solid' : 'rest'].push(lane);
+  }
+  ctx.strokeStyle = look.bone;
+  for (const [kind, those] of Object.entries(kinds)) {
+    if (!those.length) continue;
+    ctx.save();
+    ctx.lineWidth = kind === 'solid' ? 1.75 : 1.25;
+    ctx.globalAlpha = kind === 'solid' ? 1 : kind === 'rest' ? 0.55 : 0.5;
+    if (kind === 'off') ctx.setLineDash([1.5, 5]);
+    ctx.beginPath();
+    for (const lane of those) traceLane(ctx, recorder.song, lane, scale, xOf(scale, scale.left), scale.width);
+    ctx.stroke();
+    ctx.restore();
+  }
+}
+
+/** Lanes of a tall row that do not stand in front, as faint outlines. */
+function drawOutlines(ctx: CanvasRenderingContext2D, { recorder, rows, scale, look }: LiveScene): void {
+  const { song } = recorder;
+  ctx.save();
+  ctx.strokeStyle = look.quiet;
+  ctx.globalAlpha = 0.4;
+  ctx.lineWidth = 1;
+  ctx.beginPath();
+  for (const row of rows) {
+    if (!row.isTall) continue;
+    for (const kind of ['level', 'pan', 'mute']) {
+      const id = `${row.channel.key}/${kind}`;
+      const lane = song.lanes[id];
+      if (id === row.control || !lane?.points.length) continue;
+      const { law } = controlOf(song, id);
+      traceCurve(ctx, drawnColumns(lane.points, law), travelOf(law, lane.rest), {
+        scale,
+        from: xOf(scale, scale.left),
+        to: scale.width,
+        y: (travel) => yOfTravel(row, travel),
+      });
+    }
+  }
+  ctx.stroke();
+  ctx.restore();
+}
+
+/** A lane that this pass writes: the old curve faded under what is fresh, struck through ahead of a hand. */
+function drawTake(ctx: CanvasRenderingContext2D, scene: LiveScene, lane: DrawnLane, take: LaneTake): void {
+  const { scale, look, recorder, position } = scene;
+  const { song } = recorder;
+  const leftX = xOf(scale, scale.left);
+  let from = leftX;
+  const stroke = (alpha: number, width: number, a: number, b: number): void => {
+    if (b <= a) return;
+    ctx.globalAlpha = alpha;
+    ctx.lineWidth = width;
+    ctx.strokeStyle = look.bone;
+    ctx.beginPath();
+    traceLane(ctx, song, lane, scale, a, b);
+    ctx.stroke();
+  };
+  ctx.save();
+  for (const span of take.spans) {
+    const a = Math.max(leftX, xOf(scale, span.from));
+    const b = Math.min(scale.width, span.to === null ? scale.width : xOf(scale, span.to));
+    stroke(1, 1.75, from, Math.min(a, scale.width));
+    stroke(0.32, 1.5, a, b);
+    from = Math.max(from, b);
+  }
+  stroke(1, 1.75, from, scale.width);
+  ctx.restore();
+  if (take.isOpen) drawStrike(ctx, scene, lane);
+  for (const span of take.spans) drawFresh(ctx, scene, lane, take, span, position);
+}
+
+/** Strikes the old curve through ahead of the line, up to the punch range's end, else fading out to the right. */
+function drawStrike(ctx: CanvasRenderingContext2D, { recorder, scale, look }: LiveScene, lane: DrawnLane): void {
+  const { punch } = recorder.song.settings;
+  const end = punch ? Math.min(scale.width, xOf(scale, punch[1])) : Math.min(scale.width, scale.lineX + STRIKE.fadePx);
+  ctx.save();
+  ctx.strokeStyle = look.coral;
+  ctx.lineWidth = 1.25;
+  for (let x = scale.lineX + 26; x < end; x += STRIKE.everyPx) {
+    const value = layerValueAt(recorder.song, lane.control.id, lane.layer, timeAt(scale, x));
+    const y = lane.y(travelOf(lane.law, value));
+    ctx.globalAlpha = punch ? 0.8 : 0.9 * (1 - (x - scale.lineX) / STRIKE.fadePx);
+    ctx.beginPath();
+    ctx.moveTo(x - 3, y + 4);
+    ctx.lineTo(x + 3, y - 4);
+    ctx.stroke();
+  }
+  ctx.restore();
+}
+
+/** The fresh curve of one span, as far as it has come: of a long ride only what is on screen. */
+function drawFresh(
+  ctx: CanvasRenderingContext2D,
+  { scale, look }: LiveScene,
+  lane: DrawnLane,
+  take: LaneTake,
+  span: Span,
+  position: Seconds,
+): void {
+  const to = Math.min(position, span.to ?? position);
+  if (to < scale.left || to < span.from) return;
+  const { values } = span;
+  let first = 0;
+  for (let high = values.length; high - first > 1; ) {
+    const mid = (first + high) >> 1;
+    if (values[mid]!.t <= scale.left) first = mid;
+    else high = mid;
+  }
+  const path = take.pathOf({ ...span, values: values.slice(Math.max(0, first - 1)) }, to);
+  ctx.save();
+  ctx.strokeStyle = look.coral;
+  ctx.lineWidth = 3;
+  ctx.lineJoin = 'round';
+  ctx.beginPath();
+  path.forEach(({ t, v }, i) => {
+    const x = Math.max(xOf(scale, scale.left), xOf(scale, t));
+    const y = lane.y(travelOf(lane.law, v));
+    if (i === 0) ctx.moveTo(x, y);
+    else {
+      if (lane.law.kind === 'switch') ctx.lineTo(x, lane.y(travelOf(lane.law, path[i - 1]!.v)));
+      ctx.lineTo(x, y);
+    }
+  });
+  ctx.stroke();
+  ctx.restore();
+}
+
+function drawScaleLines(ctx: CanvasRenderingContext2D, { recorder, scale, look }: LiveScene, row: ChannelRow): void {
+  const layer = layerInHand(recorder.song, row.control);
+  ctx.save();
+  ctx.fillStyle = look.line;
+  for (const { travel, isMain } of throwMarks(controlOf(recorder.song, row.control), layer)) {
+    ctx.globalAlpha = isMain ? 1 : 0.6;
+    ctx.fillRect(xOf(scale, scale.left), Math.round(yOfTravel(row, travel)), scale.width, 1);
+  }
+  ctx.restore();
+}
+
+function drawScaleWords(
+  ctx: CanvasRenderingContext2D,
+  { scale, look }: LiveScene,
+  row: ChannelRow,
+  { control, layer, y }: DrawnLane,
+): void {
+  ctx.save();
+  ctx.font = `12px ${FIGURES}`;
+  ctx.textBaseline = 'middle';
+  const left = xOf(scale, scale.left) + 6;
+  for (const { travel, label, isMain } of throwMarks(control, layer)) {
+    if (!label) continue;
+    const at = Math.min(row.top + row.height - 8, Math.max(row.top + 8, y(travel)));
+    const width = ctx.measureText(label).width;
+    ctx.fillStyle = look.raised;
+    ctx.globalAlpha = 0.85;
+    ctx.fillRect(left - 2, at - 7, width + 4, 14);
+    ctx.globalAlpha = 1;
+    ctx.fillStyle = isMain ? look.text : look.quiet;
+    ctx.fillText(label, left, at);
+  }
+  ctx.restore();
+}
+
+function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes: readonly DrawnLane[]): void {
+  const { recorder, inHand, position, scale, look, top, bottom, rows } = scene;
+  const i = rows.findIndex((row) => row.control === inHand);
+  if (i < 0 || !inHand || !recorder.touched.includes(inHand)) return;
+  const lane = lanes[i]!;
+  const value = recorder.capAt(inHand, position);
+  const doing = recorder.doing(inHand, position);
+  const travel = travelOf(lane.law, value);
+  drawThrow(ctx, {
+    x: scale.lineX,
+    y: lane.y(travel),
+    top,
+    bottom,
+    look,
+    view: {
+      marks: throwMarks(lane.control, lane.layer),
+      travel,
+      value: lane.layer === 'trim' ? printDb(value, true) : printValue(lane.control.display, value),
+      name: `${rows[i]!.channel.name} · ${lane.control.name.toLowerCase()}`,
+      writes: doing.what === 'hand' && doing.writes,
+    },
+  });
+}
+
+/** The now line, over all rows, with its head on the ruler. */
+export function drawNowLine(ctx: CanvasRenderingContext2D, scale: RideScale, look: Look, ruler: number, bottom: number): void {
+  ctx.save();
+  ctx.fillStyle = look.text;
+  ctx.globalAlpha = 0.75;
+  ctx.fillRect(scale.lineX - 0.75, ruler, 1.5, bottom - ruler);
+  ctx.globalAlpha = 1;
+  ctx.beginPath();
+  ctx.moveTo(scale.lineX - 7, ruler - 9);
+  ctx.lineTo(scale.lineX + 7, ruler - 9);
+  ctx.lineTo(scale.lineX, ruler + 1);
+  ctx.fill();
+  ctx.restore();
+}
+
+/** Meters from −60 dB to full scale, with a red head from −0.1 dB on, in the column between heads and lanes. */
+export function drawMeters(
+  ctx: CanvasRenderingContext2D,
+  rows: readonly ChannelRow[],
+  look: Look,
+  peakOf: (key: string) => readonly [number, number],
+): void {
+  ctx.save();
+  for (const { channel, top, height } of rows) {
+    if (channel.kind === 'vca') continue;
+    const room = Math.min(height - 8, 120);
+    const foot = top + 4 + room;
+    peakOf(channel.key).forEach((peak, side) => {
+      const x = 2 + side * 5;
+      ctx.fillStyle = look.line;
+      ctx.fillRect(x, top + 4, 4, room);
+      const db = peak > 0 ? 20 * Math.log10(peak) : -Infinity;
+      const reach = Math.max(0, Math.min(1, (db + 60) / 60)) * room;
+      if (!reach) return;
+      ctx.fillStyle = db >= -0.1 ? look.coral : look.teal;
+      ctx.fillRect(x, foot - reach, 4, reach);
+    });
+  }
+  ctx.restore();
+}
+
+/** Bar numbers and section names above the lanes, and the range. */
+export function drawRuler(
+  ctx: CanvasRenderingContext2D,
+  scale: RideScale,
+  { look, height, bars, sections, range, isLooping, bottom }: {
+    look: Look;
+    height: number;
+    bars: readonly { readonly bar: number; readonly t: Seconds }[];
+    sections: readonly { readonly t: Seconds; readonly name: string }[];
+    range: readonly [Seconds, Seconds] | null;
+    isLooping: boolean;
+    bottom: number;
+  },
+): void {
+  ctx.save();
+  ctx.fillStyle = look.sunken;
+  ctx.fillRect(0, 0, scale.width, height);
+  if (range) {
+    const a = xOf(scale, range[0]);
+    const b = xOf(scale, range[1]);
+    ctx.globalAlpha = 0.1;
+    ctx.fillStyle = look.teal;
+    ctx.fillRect(a, height, b - a, bottom - height);
+    ctx.globalAlpha = isLooping ? 0.55 : 0.25;
+    ctx.fillRect(a, 0, b - a, height);
+    ctx.globalAlpha = 1;
+  }
+  ctx.textBaseline = 'middle';
+  const gap = bars.length > 1 ? (bars[1]!.t - bars[0]!.t) * scale.pxPerSec : 100;
+  const every = [1, 2, 4, 8, 16, 32, 64].find((n) => gap * n >= 38) ?? 128;
+  for (const { bar, t } of bars) {
+    if ((bar - 1) % every) continue;
+    const x = xOf(scale, t);
+    const section = sections.find((one) => Math.abs(one.t - t) < 1e-3);
+    ctx.fillStyle = look.line;
+    ctx.fillRect(x, 4, 1, height - 4);
+    ctx.font = `12px ${FIGURES}`;
+    ctx.fillStyle = look.quiet;
+    ctx.fillText(String(bar), x + 5, height / 2 + 1);
+    if (!section) continue;
+    const after = x + 11 + ctx.measureText(String(bar)).width;
+    ctx.font = `700 12px ${FONT}`;
+    ctx.fillStyle = look.text;
+    ctx.fillText(section.name, after, height / 2 + 1);
+  }
+  ctx.restore();
+}
