@@ -62,7 +62,8 @@ export class AudioFiles implements SampleSource {
 }
 
 function openFile(folder: string, name: string, sampleRate: number): OpenFile {
-  if (basename(name) !== name) throw new Refused(`The audio file “${name}” must lie beside the song document, with a plain name.`);
+  if (basename(name) !== name)
+    throw new Refused(`The audio file “${name}” must lie beside the song document, with a plain name.`);
   let fd: number;
   try {
     fd = openSync(join(folder, name), 'r');

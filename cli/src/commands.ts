@@ -56,7 +56,8 @@ export function value(options: { song: string; control: string; at: string }): V
   if (unknown) throw new Refused(unknown);
   return options.at.split(',').map((text) => {
     const t = Number(text);
-    if (!text.trim() || !Number.isFinite(t) || t < 0) throw new Refused(`--at “${text}” is no time. Give seconds, such as 0,0.5,1.`);
+    if (!text.trim() || !Number.isFinite(t) || t < 0)
+      throw new Refused(`--at “${text}” is no time. Give seconds, such as 0,0.5,1.`);
     const { base, trim } = ownValueAt(song, options.control, t);
     const isLevel = base <= SILENCE_DB;
     return { t, base: isLevel ? SILENCE_DB : base, trim, effective: effectiveValueAt(song, options.control, t) };
@@ -69,7 +70,9 @@ function rangeOption(song: Song, text: string | undefined): [number, number] | n
   if (text === undefined) return null;
   const [from, to, ...more] = text.split(',').map(Number);
   if (more.length || !(from! >= 0) || !(to! > from!) || to! > song.length)
-    throw new Refused(`--range “${text}” is no range of the song. Give two times in seconds between 0 and ${song.length}, such as 8,16.`);
+    throw new Refused(
+      `--range “${text}” is no range of the song. Give two times in seconds between 0 and ${song.length}, such as 8,16.`,
+    );
   return [from!, to!];
 }
 

@@ -63,6 +63,7 @@ export async function startServer(
     if ((error as { code?: string }).code === 'EADDRINUSE')
       throw new Error(
         `Port ${settings.port} is in use by another program. Stop that one, or start with another: PORT=${settings.port + 1} npm start`,
+        { cause: error },
       );
     throw error;
   }

@@ -14,7 +14,9 @@ export type ServerSettings = {
 export function settingsFrom(env: NodeJS.ProcessEnv, base: string, webFolder: string | null): ServerSettings {
   const port = Number(env.PORT ?? 5870);
   if (!Number.isInteger(port) || port < 0 || port > 65535)
-    throw new Error(`PORT is “${env.PORT}”, which is no port. Give a number from 1 to 65535, or leave it out for 5870.`);
+    throw new Error(
+      `PORT is “${env.PORT}”, which is no port. Give a number from 1 to 65535, or leave it out for 5870.`,
+    );
   const data = env.SURE_HAND_DATA ?? 'data';
   return {
     host: env.HOST ?? '127.0.0.1',

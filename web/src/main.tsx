@@ -18,7 +18,11 @@ import { SongList } from './views/songs/SongList.js';
 function Root(): ReactNode {
   const scheme = useAppSelector((state) => state.view.scheme);
   return (
-    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} forceColorScheme={scheme === 'lamp' ? 'dark' : 'light'}>
+    <MantineProvider
+      theme={theme}
+      cssVariablesResolver={cssVariables}
+      forceColorScheme={scheme === 'lamp' ? 'dark' : 'light'}
+    >
       <Outlet />
     </MantineProvider>
   );

@@ -1,8 +1,7 @@
 import type { Point, Shape } from './point.js';
 
 /** Whether a shape at this bend is a straight line in travel. */
-export const isStraight = (shape: Shape, bend: number): boolean =>
-  shape === 'line' || (shape !== 'hold' && bend === 0);
+export const isStraight = (shape: Shape, bend: number): boolean => shape === 'line' || (shape !== 'hold' && bend === 0);
 
 /**
  * The fraction of the way in travel after the share u (0 … 1) of a segment's time (rules, 2).

@@ -70,13 +70,10 @@ function merged(intervals: Interval[]): Interval[] {
 
 const randomRun = (most: number): fc.Arbitrary<Run> =>
   fc
-    .array(
-      fc.tuple(
-        fc.double({ min: 0.002, max: 0.05, noNaN: true }),
-        fc.double({ min: 0, max: 1, noNaN: true }),
-      ),
-      { minLength: 3, maxLength: most },
-    )
+    .array(fc.tuple(fc.double({ min: 0.002, max: 0.05, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true })), {
+      minLength: 3,
+      maxLength: most,
+    })
     .chain((steps) =>
       fc.double({ min: 0.001, max: 0.2, noNaN: true }).map((spread) => {
         let t = 0;
@@ -111,9 +108,7 @@ describe('thinning', () => {
   test('keeps as few points as any line could, on runs small enough to try every line', () => {
     fc.assert(
       fc.property(randomRun(14), fc.constantFrom(0.005, 0.02), (run, tolerance) => {
-        expect(thinRun(run, tolerance).t.length).toBeLessThanOrEqual(
-          Math.floor(1.1 * fewestVertices(run, tolerance)),
-        );
+        expect(thinRun(run, tolerance).t.length).toBeLessThanOrEqual(Math.floor(1.1 * fewestVertices(run, tolerance)));
       }),
       { numRuns: 60 },
     );

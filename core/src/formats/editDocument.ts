@@ -26,7 +26,11 @@ const piece = {
 /** What each kind of edit needs. */
 const KINDS: { readonly [kind in Edit['kind']]: object } = {
   pass: closed(
-    { kind: {}, pieces: { type: 'array', items: piece, minItems: 1 }, receipt: { type: 'object', required: ['from', 'to', 'lanes'] } },
+    {
+      kind: {},
+      pieces: { type: 'array', items: piece, minItems: 1 },
+      receipt: { type: 'object', required: ['from', 'to', 'lanes'] },
+    },
     ['pieces', 'receipt'],
   ),
   rest: closed({ kind: {}, values: { type: 'object', additionalProperties: { type: 'number' } } }, ['values']),
@@ -52,10 +56,7 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
     'control',
     'changes',
   ]),
-  settings: closed(
-    { kind: {}, changes: { ...SETTINGS_SCHEMA, additionalProperties: false } },
-    ['changes'],
-  ),
+  settings: closed({ kind: {}, changes: { ...SETTINGS_SCHEMA, additionalProperties: false } }, ['changes']),
 };
 const ajv = new Ajv({ strict: false });
 const checks = Object.fromEntries(Object.entries(KINDS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
@@ -64,10 +65,17 @@ const checks = Object.fromEntries(Object.entries(KINDS).map(([kind, schema]) => 
 export function readEdit(song: Song, json: unknown): Read<Edit> {
   const kind = (json as { kind?: unknown } | null)?.kind;
   const check = typeof kind === 'string' ? checks[kind] : undefined;
-  if (!check) return { ok: false, sentence: `There is no edit of kind ${JSON.stringify(kind)}; there are ${Object.keys(KINDS).join(', ')}.` };
+  if (!check)
+    return {
+      ok: false,
+      sentence: `There is no edit of kind ${JSON.stringify(kind)}; there are ${Object.keys(KINDS).join(', ')}.`,
+    };
   if (!check(json)) {
     const error = check.errors![0]!;
-    return { ok: false, sentence: `The ${String(kind)} edit is wrong at ${error.instancePath || 'its top'}: it ${error.message ?? 'is not valid'}.` };
+    return {
+      ok: false,
+      sentence: `The ${String(kind)} edit is wrong at ${error.instancePath || 'its top'}: it ${error.message ?? 'is not valid'}.`,
+    };
   }
   const edit = json as Edit;
   const sentence = whatItNamesIsWrong(song, edit);

@@ -179,15 +179,19 @@ const outside = (law: Law, v: number): boolean => {
 };
 
 function restWrong({ id, law, display }: Control, rest: number): string | null {
-  return outside(law, rest) ? `${id} rests at ${rest}, outside its range up to ${printValue(display, rangeOf(law).max)}.` : null;
+  return outside(law, rest)
+    ? `${id} rests at ${rest}, outside its range up to ${printValue(display, rangeOf(law).max)}.`
+    : null;
 }
 
 function pointsWrong({ id }: Control, law: Law, points: readonly Point[], what: string): string | null {
   for (const [i, p] of points.entries()) {
-    if (outside(law, p.v)) return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) has the value ${p.v}, outside its range.`;
+    if (outside(law, p.v))
+      return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) has the value ${p.v}, outside its range.`;
     if (i > 0 && p.t < points[i - 1]!.t)
       return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) comes before the one it follows; sort the points by t.`;
-    if (i > 1 && p.t === points[i - 2]!.t) return `Three points of the ${what} of ${id} share ${p.t} s; at most two may.`;
+    if (i > 1 && p.t === points[i - 2]!.t)
+      return `Three points of the ${what} of ${id} share ${p.t} s; at most two may.`;
   }
   return null;
 }

@@ -38,7 +38,7 @@ export function readWavInfo(head: Uint8Array, fileBytes: number): Read<WavInfo> 
   if (head.length < 12 || tag(0) !== 'RIFF' || tag(8) !== 'WAVE')
     return refuse('This is no WAV file: it does not begin with RIFF … WAVE.');
   let found: Omit<WavInfo, 'frames' | 'dataOffset'> | null = null;
-  for (let at = 12; at + 8 <= head.length; ) {
+  for (let at = 12; at + 8 <= head.length;) {
     const size = view.getUint32(at + 4, true);
     const body = at + 8;
     if (tag(at) === 'fmt ') {
@@ -49,16 +49,21 @@ export function readWavInfo(head: Uint8Array, fileBytes: number): Read<WavInfo> 
       const bits = view.getUint16(body + 14, true);
       const format = sampleFormat(real, bits);
       if (!format)
-        return refuse(`The WAV file’s samples (format ${real}, ${bits} bit) can’t be read; save it as 16, 24, 32 bit or 32 bit float.`);
+        return refuse(
+          `The WAV file’s samples (format ${real}, ${bits} bit) can’t be read; save it as 16, 24, 32 bit or 32 bit float.`,
+        );
       const channels = view.getUint16(body + 2, true);
-      if (channels < 1 || channels > 2) return refuse(`The WAV file has ${channels} channels; only mono and stereo can be read.`);
+      if (channels < 1 || channels > 2)
+        return refuse(`The WAV file has ${channels} channels; only mono and stereo can be read.`);
       const sampleRate = view.getUint32(body + 4, true);
       found = { format, channels, sampleRate, bytesPerFrame: channels * BYTES[format] };
     }
     if (tag(at) === 'data') {
       if (!found) return refuse('The WAV file’s data comes before its format.');
       if (body + size > fileBytes)
-        return refuse(`The WAV file is cut short: ${size} bytes of audio are promised, ${Math.max(0, fileBytes - body)} are there.`);
+        return refuse(
+          `The WAV file is cut short: ${size} bytes of audio are promised, ${Math.max(0, fileBytes - body)} are there.`,
+        );
       return { ok: true, value: { ...found, frames: Math.floor(size / found.bytesPerFrame), dataOffset: body } };
     }
     at = body + size + (size & 1);

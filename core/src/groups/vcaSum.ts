@@ -1,4 +1,13 @@
-import { channelOf, controlOf, isInDb, laneOf, ownValueAt, type ChannelKey, type ControlId, type Song } from '../song/index.js';
+import {
+  channelOf,
+  controlOf,
+  isInDb,
+  laneOf,
+  ownValueAt,
+  type ChannelKey,
+  type ControlId,
+  type Song,
+} from '../song/index.js';
 import { SILENCE_DB, type Db, type Seconds } from '../units/index.js';
 
 /** The sum of all levels on a channel is limited to this (rules, 3). */
@@ -48,7 +57,13 @@ function ringFrom(song: Song, start: ChannelKey, trail: readonly ChannelKey[]): 
 /** The sum of levels in dB, silence in any of them being silence, limited to {@link MAX_EFFECTIVE_DB}. */
 export function sumDb(levels: readonly Db[]): Db {
   if (levels.some((db) => db <= SILENCE_DB)) return SILENCE_DB;
-  return Math.max(SILENCE_DB, Math.min(MAX_EFFECTIVE_DB, levels.reduce<number>((sum, db) => sum + db, 0)));
+  return Math.max(
+    SILENCE_DB,
+    Math.min(
+      MAX_EFFECTIVE_DB,
+      levels.reduce<number>((sum, db) => sum + db, 0),
+    ),
+  );
 }
 
 /** A control's value as heard at t: with its trim and, for a channel's level or mute, with every VCA over it. */

@@ -13,7 +13,12 @@ export function framesOf(plan: MixPlan, range: Range | null): readonly [Frames, 
 }
 
 /** Renders [from, to) of a plan into a sink: the mix as it is heard, with nobody's hand on it. */
-export function bounce(plan: MixPlan, source: SampleSource, [from, to]: readonly [Frames, Frames], sink: BounceSink): void {
+export function bounce(
+  plan: MixPlan,
+  source: SampleSource,
+  [from, to]: readonly [Frames, Frames],
+  sink: BounceSink,
+): void {
   const renderer = new MixRenderer(plan, source);
   renderer.locate(from);
   const left = new Float32Array(MAX_BLOCK);

@@ -1,5 +1,14 @@
 import { CurveReader } from '../curve/index.js';
-import { gainOfDb, gainOfTravel, valueOf, TRIM_LAW, type Frames, type Gain, type Seconds, type Travel } from '../units/index.js';
+import {
+  gainOfDb,
+  gainOfTravel,
+  valueOf,
+  TRIM_LAW,
+  type Frames,
+  type Gain,
+  type Seconds,
+  type Travel,
+} from '../units/index.js';
 import { DOES, type HandTable } from './hands.js';
 import type { ControlPlan } from './plan.js';
 
@@ -55,8 +64,7 @@ export class ControlReader {
   #trimGain(frame: Frames, arriving: boolean, hands: HandTable | null): Gain {
     const does = hands ? hands.does(this.slot) : DOES.curve;
     let x: Travel = -1;
-    if (does !== DOES.curve && hands!.isTrim(this.slot))
-      x = hands!.travelAt(this.slot, does, frame / this.sampleRate);
+    if (does !== DOES.curve && hands!.isTrim(this.slot)) x = hands!.travelAt(this.slot, does, frame / this.sampleRate);
     if (x < 0) {
       if (!this.#trim) return 1;
       x = this.#read(this.#trim, frame, arriving);

@@ -1,4 +1,12 @@
-export { controlPlan, mixPlan, type ClipPlan, type ControlPlan, type MixPlan, type NodePlan, type PlanOptions } from './plan.js';
+export {
+  controlPlan,
+  mixPlan,
+  type ClipPlan,
+  type ControlPlan,
+  type MixPlan,
+  type NodePlan,
+  type PlanOptions,
+} from './plan.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { DOES, HandTable } from './hands.js';
 export { GAIN } from './nodeGain.js';

@@ -43,7 +43,13 @@ const centre = leftGain(3, 0);
 const slotOf = (song: Song, id: string): number => [...controlsOf(song).keys()].indexOf(id);
 
 describe('a ridden level', () => {
-  const ride: Point[] = [linePoint(0.1, -60), linePoint(0.35, 12), linePoint(0.5, -144), { t: 0.7, v: -20, shape: 's', bend: 0.5 }, linePoint(1, 0)];
+  const ride: Point[] = [
+    linePoint(0.1, -60),
+    linePoint(0.35, 12),
+    linePoint(0.5, -144),
+    { t: 0.7, v: -20, shape: 's', bend: 0.5 },
+    linePoint(1, 0),
+  ];
 
   test('is heard within 0.05 dB of its curve, exactly at its points, for the fastest move the rules name', () => {
     const left = leftOf(oneTrack({ 'voice/level': { points: ride } }), RATE);
@@ -162,7 +168,10 @@ describe('a hand', () => {
   test('a song changed under it goes on without a click', () => {
     const { renderer, hands } = handsOn();
     rendered(renderer, 1000);
-    const louder = applyEdit(song, { kind: 'lanes', lanes: { 'voice/level': { ...song.lanes['voice/level']!, points: [linePoint(0, 6)] } } });
+    const louder = applyEdit(song, {
+      kind: 'lanes',
+      lanes: { 'voice/level': { ...song.lanes['voice/level']!, points: [linePoint(0, 6)] } },
+    });
     const after = new MixRenderer(mixPlan(louder.song), ones, hands);
     after.takeOver(renderer);
     const { left } = rendered(after, 256);

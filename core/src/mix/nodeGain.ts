@@ -1,5 +1,14 @@
 import { MAX_EFFECTIVE_DB } from '../groups/index.js';
-import { PAN_LAW, gainOfDb, leftBalanceGain, leftGain, valueOf, type Frames, type Gain, type Travel } from '../units/index.js';
+import {
+  PAN_LAW,
+  gainOfDb,
+  leftBalanceGain,
+  leftGain,
+  valueOf,
+  type Frames,
+  type Gain,
+  type Travel,
+} from '../units/index.js';
 import type { ControlReader } from './controlReader.js';
 import { DOES, type HandTable } from './hands.js';
 import type { NodePlan, MixPlan } from './plan.js';
@@ -178,8 +187,7 @@ export class NodeGain {
       if (readers[plan.vcaMutes[i]!]!.travel(frame, arriving, hands) >= 0.5) gain = 0;
     if (gain) {
       gain = readers[plan.level]!.gain(frame, arriving, hands);
-      for (let i = 0; i < plan.vcaLevels.length; i++)
-        gain *= readers[plan.vcaLevels[i]!]!.gain(frame, arriving, hands);
+      for (let i = 0; i < plan.vcaLevels.length; i++) gain *= readers[plan.vcaLevels[i]!]!.gain(frame, arriving, hands);
       if (gain > MAX_GAIN) gain = MAX_GAIN;
     }
     const pan = readers[plan.pan]!.travel(frame, arriving, hands);

@@ -38,7 +38,8 @@ export class PeakMaker {
 
   finish(): PeakPyramid {
     const levels: Int8Array[] = [this.#finest];
-    for (let k = 1; k < PEAK_FRAMES.length; k++) levels.push(coarser(levels[k - 1]!, PEAK_FRAMES[k]! / PEAK_FRAMES[k - 1]!));
+    for (let k = 1; k < PEAK_FRAMES.length; k++)
+      levels.push(coarser(levels[k - 1]!, PEAK_FRAMES[k]! / PEAK_FRAMES[k - 1]!));
     return { frames: this.frames, levels };
   }
 }

@@ -11,7 +11,16 @@ import {
   type ControlId,
   type Song,
 } from '../song/index.js';
-import { TRIM_LAW, travelOf, type Frames, type Gain, type Law, type PanLaw, type Travel, gainOfDb } from '../units/index.js';
+import {
+  TRIM_LAW,
+  travelOf,
+  type Frames,
+  type Gain,
+  type Law,
+  type PanLaw,
+  type Travel,
+  gainOfDb,
+} from '../units/index.js';
 
 /** A control as the audio thread needs it; its place in the list is its slot in the hands' shared memory. */
 export type ControlPlan = {
@@ -136,7 +145,7 @@ function heardUnderSolo(song: Song): Set<ChannelKey> | null {
   const heard = new Set<ChannelKey>([mainOf(song).key]);
   const wayOut = (from: Channel): ChannelKey[] => {
     const way = [from.key];
-    for (let at = from; at.kind !== 'main'; ) {
+    for (let at = from; at.kind !== 'main';) {
       at = song.channels.find((channel) => channel.key === outputOf(song, at))!;
       way.push(at.key);
     }

@@ -1,4 +1,12 @@
-import { controlOf, controlsOf, modeInForce, type ControlId, type Layer, type Refusal, type Song } from '../song/index.js';
+import {
+  controlOf,
+  controlsOf,
+  modeInForce,
+  type ControlId,
+  type Layer,
+  type Refusal,
+  type Song,
+} from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import { layerInHand, whyNotWritten } from './mayWrite.js';
 

@@ -14,7 +14,13 @@ function ride(song: Song, events: readonly HandEvent[]): { song: Song; receipts:
   return ridden;
 }
 const inMode = (mode: Mode, parts: Parameters<typeof testSong>[0] = {}): Song =>
-  testSong({ channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode }, { key: 'fiddle', kind: 'track', mode: 'read' }], ...parts });
+  testSong({
+    channels: [
+      { key: 'voice', kind: 'track', name: 'Voice', mode },
+      { key: 'fiddle', kind: 'track', mode: 'read' },
+    ],
+    ...parts,
+  });
 const points = (song: Song, id = LEVEL): readonly Point[] => laneOf(song, id).points;
 
 /** Play from 8, touch at 9.5, −2 dB at 9.6, let go at 11, stop at 16. */
@@ -190,10 +196,7 @@ describe('latch and write', () => {
     ]);
     const held = valueAt(rising[LEVEL].points, LEVEL_LAW, 0, 10);
     expect(valueAt(points(song), LEVEL_LAW, 0, 14.99)).toBe(held);
-    expect(valueAt(points(song), LEVEL_LAW, 0, 15)).toBeCloseTo(
-      valueAt(rising[LEVEL].points, LEVEL_LAW, 0, 15),
-      9,
-    );
+    expect(valueAt(points(song), LEVEL_LAW, 0, 15)).toBeCloseTo(valueAt(rising[LEVEL].points, LEVEL_LAW, 0, 15), 9);
     expect(modeInForce(song, 'voice')).toBe('touch');
   });
 
@@ -396,7 +399,11 @@ describe('a moves list that cannot be taken', () => {
   });
 
   test('so is an event out of order, or without its time', () => {
-    const late: HandEvent[] = [{ do: 'play', from: 8 }, { t: 10, do: 'letgo' }, { t: 9, do: 'stop' }];
+    const late: HandEvent[] = [
+      { do: 'play', from: 8 },
+      { t: 10, do: 'letgo' },
+      { t: 9, do: 'stop' },
+    ];
     expect(runMoves(inMode('touch'), late)).toMatchObject({
       ok: false,
       sentence: expect.stringContaining('Event 3 (stop): its time 9 s is before 10 s'),

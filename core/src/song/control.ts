@@ -1,5 +1,13 @@
 import { LEVEL_LAW, PAN_LAW, SILENCE_DB, SWITCH_LAW, type Display, type Law } from '../units/index.js';
-import { channelOf, type Channel, type ChannelKey, type ControlId, type ControlKind, type Lane, type Song } from './document.js';
+import {
+  channelOf,
+  type Channel,
+  type ChannelKey,
+  type ControlId,
+  type ControlKind,
+  type Lane,
+  type Song,
+} from './document.js';
 
 /** What a control is: where it belongs, how its value stands on its throw, what it rests at when nobody said. */
 export type Control = {

@@ -81,7 +81,13 @@ const channel = {
 
 export const LANE_SCHEMA = {
   type: 'object',
-  properties: { rest: { type: 'number' }, points: POINTS_SCHEMA, trim: POINTS_SCHEMA, parked: { type: 'boolean' }, safe: { type: 'boolean' } },
+  properties: {
+    rest: { type: 'number' },
+    points: POINTS_SCHEMA,
+    trim: POINTS_SCHEMA,
+    parked: { type: 'boolean' },
+    safe: { type: 'boolean' },
+  },
 };
 
 /** The published JSON Schema of the song document (rules, 9). Fields it does not name are allowed, and kept. */

@@ -33,9 +33,7 @@ export function meterMap(tempo: readonly TempoMark[], meter: readonly MeterMark[
   for (const { t, beats, unit } of meter.length ? meter : [{ t: 0, beats: 4, unit: 4 }]) {
     const last = map.meter.at(-1);
     const quarter = last ? quartersAt(map, t) : 0;
-    const barsBefore = last
-      ? Math.ceil((quarter - last.quarter) / quartersPerBar(last) - EPSILON_QUARTERS)
-      : 0;
+    const barsBefore = last ? Math.ceil((quarter - last.quarter) / quartersPerBar(last) - EPSILON_QUARTERS) : 0;
     map.meter.push({ quarter, bar: last ? last.bar + barsBefore : 1, beats, unit });
   }
   return map;

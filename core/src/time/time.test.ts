@@ -32,10 +32,13 @@ describe('bars and beats', () => {
   });
 
   test('a meter change off the bar line starts a bar of its own', () => {
-    const early = meterMap([{ t: 0, bpm: 120 }], [
-      { t: 0, beats: 4, unit: 4 },
-      { t: 3, beats: 3, unit: 4 },
-    ]);
+    const early = meterMap(
+      [{ t: 0, bpm: 120 }],
+      [
+        { t: 0, beats: 4, unit: 4 },
+        { t: 3, beats: 3, unit: 4 },
+      ],
+    );
     expect(placeAt(early, 2.5)).toMatchObject({ bar: 2, beat: 2 });
     expect(placeAt(early, 3)).toMatchObject({ bar: 3, beat: 1 });
   });

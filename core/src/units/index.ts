@@ -25,11 +25,4 @@ export {
   type Law,
 } from './travel.js';
 export { PAN_LAWS, leftBalanceGain, leftGain, type PanLaw } from './panLaw.js';
-export {
-  parseValue,
-  printDb,
-  printPan,
-  printValue,
-  type Display,
-  type ParsedValue,
-} from './spokenValue.js';
+export { parseValue, printDb, printPan, printValue, type Display, type ParsedValue } from './spokenValue.js';

@@ -66,7 +66,8 @@ export function wheel(sec: number, random: Chance): Float32Array {
     const turn = (t * 0.85) % 1;
     const paddle = Math.exp(-((turn * 6) % 1) * 5);
     const white = either(random);
-    out[i] = rush.run(white) * (0.5 + 0.35 * paddle) + splash.run(white) * (0.1 + 0.3 * paddle) + rumble.run(white) * 1.6;
+    out[i] =
+      rush.run(white) * (0.5 + 0.35 * paddle) + splash.run(white) * (0.1 + 0.3 * paddle) + rumble.run(white) * 1.6;
   }
   return out;
 }

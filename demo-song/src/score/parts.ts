@@ -46,11 +46,7 @@ const uprightBass: Part = (form, tape) => {
   const play = (beat: number, beats: number, midi: number, force: number): void =>
     tape.add(
       loose(tape, at(beat)),
-      pluck(
-        UPRIGHT_BASS,
-        { t: 0, sec: at(beats) * 0.92, hz: hzOfMidi(midi), force: uneven(tape, force) },
-        tape.random,
-      ),
+      pluck(UPRIGHT_BASS, { t: 0, sec: at(beats) * 0.92, hz: hzOfMidi(midi), force: uneven(tape, force) }, tape.random),
     );
   for (const { section, beat, beats, chord } of barsOf(form)) {
     if (section.material === 'intro') continue;

@@ -28,13 +28,15 @@ export class AudioShelf implements OnModuleDestroy {
 
   /** The path of a song's audio file; refuses names that lead elsewhere. */
   path(songId: number, name: string): string {
-    if (basename(name) !== name || name.startsWith('.')) throw new NotFoundException(`“${name}” is no audio file of this song.`);
+    if (basename(name) !== name || name.startsWith('.'))
+      throw new NotFoundException(`“${name}” is no audio file of this song.`);
     return join(this.folder(songId), name);
   }
 
   describe(songId: number, name: string, sampleRate: number): ShelvedFile {
     const path = this.path(songId, name);
-    if (!existsSync(path)) return { missing: `The audio file ${name} is missing from ${this.folder(songId)}; put it back there.` };
+    if (!existsSync(path))
+      return { missing: `The audio file ${name} is missing from ${this.folder(songId)}; put it back there.` };
     const fd = openSync(path, 'r');
     try {
       const head = new Uint8Array(HEAD_BYTES);

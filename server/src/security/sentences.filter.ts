@@ -18,7 +18,9 @@ export class SentencesFilter implements ExceptionFilter {
         return;
       }
       this.#log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
-      response.status(500).json({ sentence: 'The server failed at this; what it had kept is safe. Its log says more.' });
+      response
+        .status(500)
+        .json({ sentence: 'The server failed at this; what it had kept is safe. Its log says more.' });
       return;
     }
     const body = error.getResponse();
@@ -27,7 +29,9 @@ export class SentencesFilter implements ExceptionFilter {
       return;
     }
     const message = typeof body === 'string' ? body : (body as { message?: string | string[] }).message;
-    const sentence = Array.isArray(message) ? `The request is wrong: ${message.join('; ')}.` : (message ?? error.message);
+    const sentence = Array.isArray(message)
+      ? `The request is wrong: ${message.join('; ')}.`
+      : (message ?? error.message);
     response.status(error.getStatus()).json({ sentence } satisfies Answer);
   }
 }

@@ -84,10 +84,15 @@ export class SongStore {
       if (!step) return null;
       const edit = JSON.parse(which === 'undo' ? step.inverse : step.edit) as Edit;
       const undone = which === 'undo';
-      return this.#keep(kept, edit, async (_inverse, _pass, transaction) => {
-        await step.update({ undone }, { transaction });
-        await this.passes.mark(id, step.id, undone, transaction);
-      }, true);
+      return this.#keep(
+        kept,
+        edit,
+        async (_inverse, _pass, transaction) => {
+          await step.update({ undone }, { transaction });
+          await this.passes.mark(id, step.id, undone, transaction);
+        },
+        true,
+      );
     });
   }
 
@@ -132,7 +137,14 @@ export class SongStore {
     const applied = applyEdit(kept.song, edit);
     if (applied.song === kept.song) {
       const { revision } = kept;
-      return { stale: false, revision, edit, refused: applied.refused, history: await this.history(id), passNumber: null };
+      return {
+        stale: false,
+        revision,
+        edit,
+        refused: applied.refused,
+        history: await this.history(id),
+        passNumber: null,
+      };
     }
     const revision = kept.revision + 1;
     const passNumber = await this.sequelize.transaction(async (transaction) => {

@@ -35,6 +35,12 @@ function CommandKey({ command, scene }: { command: Command; scene: () => Command
 }
 
 /** Listens for the keys of all commands; they always act on the control in hand. */
-export function CommandKeys({ commands, scene }: { commands: readonly Command[]; scene: () => CommandScene }): ReactNode {
+export function CommandKeys({
+  commands,
+  scene,
+}: {
+  commands: readonly Command[];
+  scene: () => CommandScene;
+}): ReactNode {
   return commands.map((command) => <CommandKey key={command.id} command={command} scene={scene} />);
 }

@@ -6,7 +6,7 @@ import { channelOf, controlOf, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
 import { troubleSeen } from '../song/songSlice.js';
-import { handWords } from '../views/ride/handSentence.js';
+import { handWords } from '../hands/handSentence.js';
 import { useHands } from './openSong.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { typingSet } from './viewSlice.js';
@@ -111,7 +111,10 @@ function Acts(): ReactNode {
   const { history } = useAppSelector((state) => state.song);
   const receipt = useAppSelector((state) => state.view.receipt);
   const { recorder } = session;
-  const isHeld = recorder.touched.length > 0 || recorder.poised.size > 0 || (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
+  const isHeld =
+    recorder.touched.length > 0 ||
+    recorder.poised.size > 0 ||
+    (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
   return (
     <Group gap="xs" wrap="nowrap">
       {isHeld && (

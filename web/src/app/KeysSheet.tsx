@@ -13,7 +13,9 @@ type Props = {
 /** The keys as they differ from those the commands come with. */
 const changedOf = (commands: readonly Command[]): { [command: string]: string } =>
   Object.fromEntries(
-    commands.flatMap(({ id, keys }) => (COMMANDS.find((one) => one.id === id)!.keys === keys ? [] : [[id, keys] as const])),
+    commands.flatMap(({ id, keys }) =>
+      COMMANDS.find((one) => one.id === id)!.keys === keys ? [] : [[id, keys] as const],
+    ),
   );
 
 /** All keys, each of which can be changed by clicking it and pressing another. */

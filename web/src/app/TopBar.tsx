@@ -15,7 +15,7 @@ import {
 } from '@tabler/icons-react';
 import { Link } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
-import { shortBars } from '../views/ride/handSentence.js';
+import { shortBars } from '../hands/handSentence.js';
 import { useHands } from './openSong.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { formatChosen, keysShownSet, schemeToggled } from './viewSlice.js';
@@ -59,7 +59,7 @@ function Position(): ReactNode {
     close();
   };
   return (
-    <Group gap={4} wrap="nowrap" w={190}>
+    <Group gap={0} wrap="nowrap" w={176} justify="flex-end">
       {typing ? (
         <TextInput
           aria-label="Go to"
@@ -109,7 +109,13 @@ function Transport(): ReactNode {
   return (
     <Group gap={6} wrap="nowrap">
       <Tooltip label="Back to where play began (Enter)">
-        <ActionIcon variant="default" radius="xl" size={32} aria-label="Back to where play began" onClick={() => void control.returnToStart()}>
+        <ActionIcon
+          variant="default"
+          radius="xl"
+          size={32}
+          aria-label="Back to where play began"
+          onClick={() => void control.returnToStart()}
+        >
           <IconPlayerSkipBack size={16} />
         </ActionIcon>
       </Tooltip>
@@ -217,7 +223,12 @@ export function TopBar(): ReactNode {
       <Group gap={4} wrap="nowrap" justify="flex-end" miw={0} className="top-steps">
         <Steps />
         <Tooltip label={scheme === 'lamp' ? 'Light: paper' : 'Dark: lamp'}>
-          <ActionIcon variant="subtle" color="gray" aria-label="Light or dark" onClick={() => dispatch(schemeToggled())}>
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            aria-label="Light or dark"
+            onClick={() => dispatch(schemeToggled())}
+          >
             {scheme === 'lamp' ? <IconSun size={16} /> : <IconMoon size={16} />}
           </ActionIcon>
         </Tooltip>

@@ -66,9 +66,37 @@ export const theme = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   defaultRadius: 'md',
   primaryColor: 'hand',
+  // Motion only where something moves in the song.
+  components: {
+    Modal: { defaultProps: { transitionProps: { duration: 0 } } },
+    Menu: { defaultProps: { transitionProps: { duration: 0 } } },
+    Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: 400 } },
+  },
   colors: {
-    hand: ['#fff1ec', '#ffdfd4', '#ffc4b0', '#ffa98c', '#ff9775', '#ff8a66', '#e8734f', '#c75a38', '#a14426', '#7a3019'],
-    dark: ['#ece6da', '#cfc8c4', '#a79fae', '#7d7584', '#544c5b', '#3a3440', '#28232d', '#1e1a22', '#18151c', '#120f15'],
+    hand: [
+      '#fff1ec',
+      '#ffdfd4',
+      '#ffc4b0',
+      '#ffa98c',
+      '#ff9775',
+      '#ff8a66',
+      '#e8734f',
+      '#c75a38',
+      '#a14426',
+      '#7a3019',
+    ],
+    dark: [
+      '#ece6da',
+      '#cfc8c4',
+      '#a79fae',
+      '#7d7584',
+      '#544c5b',
+      '#3a3440',
+      '#28232d',
+      '#1e1a22',
+      '#18151c',
+      '#120f15',
+    ],
   },
 });
 

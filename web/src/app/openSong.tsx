@@ -10,6 +10,7 @@ import { HandSession } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
 import { fetchPeaks, songUrl } from '../song/songApi.js';
 import { songClosed, songFailed, troubleCame } from '../song/songSlice.js';
+import { showProbe } from './probe.js';
 import { songSync, store, useAppSelector } from './store.js';
 import { keptView } from './viewKeeping.js';
 import { receiptCame, takenInHand, viewRestored } from './viewSlice.js';
@@ -72,6 +73,7 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     say: (sentence) => store.dispatch(troubleCame(sentence)),
     onPlay: () => store.dispatch(receiptCame(null)),
   });
+  showProbe(engine, session);
   const peaks = new Map<string, PeakPyramid>();
   const unsubscribe = store.subscribe(() => {
     const now = store.getState().song;
@@ -79,6 +81,8 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     session.setSong(now.song);
     onChange();
   });
+  const missing = Object.values(files).flatMap((file) => ('missing' in file ? [file.missing] : []));
+  if (missing.length) store.dispatch(troubleCame(`${missing.join(' ')} Its clips are silent; the rest plays.`));
   for (const name of Object.keys(playable(files)))
     void fetchPeaks(id, name)
       .then((bytes) => {

@@ -13,7 +13,15 @@ export type StreamedFile = { readonly name: string; readonly info: WavInfo };
 /** Places in the transport's integers. */
 export const T_INT = { seq: 0, playing: 1, missed: 2, blocks: 3, late: 4, wraps: 5, length: 8 } as const;
 /** Places in the transport's floats: the frame to come; and the last two anchors, a song frame and the context time it has. */
-export const T_FLOAT = { frame: 0, anchorFrame: 1, anchorTime: 2, beforeFrame: 3, beforeTime: 4, wanted: 5, length: 8 } as const;
+export const T_FLOAT = {
+  frame: 0,
+  anchorFrame: 1,
+  anchorTime: 2,
+  beforeFrame: 3,
+  beforeTime: 4,
+  wanted: 5,
+  length: 8,
+} as const;
 
 /**
  * All memory that main thread, page worker and audio thread share for one song. Made once; the buffers are posted, and
@@ -97,5 +105,4 @@ export type ToWorklet =
   | { readonly type: 'stop' };
 
 /** What the audio thread says. */
-export type FromWorklet =
-  { readonly type: 'planned'; readonly version: number } | { readonly type: 'ended' };
+export type FromWorklet = { readonly type: 'planned'; readonly version: number } | { readonly type: 'ended' };

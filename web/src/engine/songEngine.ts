@@ -67,7 +67,9 @@ export class SongEngine {
   /** Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory. */
   static async open(from: EngineSong): Promise<SongEngine> {
     if (!globalThis.crossOriginIsolated)
-      throw new Error('The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.');
+      throw new Error(
+        'The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.',
+      );
     const engine = new SongEngine(from);
     await engine.#start(from.url);
     return engine;
@@ -218,9 +220,17 @@ export class SongEngine {
     return i < 0 ? [0, 0] : [this.#views.meters[2 * i]!, this.#views.meters[2 * i + 1]!];
   }
 
-  /** What the audio thread applies now to a channel's left side. */
-  gainOf(key: string): number {
-    return this.#views.gains[this.#plan.nodes.findIndex((node) => node.key === key)] ?? 0;
+  /** What the audio thread applies to a channel's left side at the frame to come, and the song time of that frame. */
+  gainNow(key: string): { readonly t: Seconds; readonly gain: number } {
+    const i = this.#plan.nodes.findIndex((node) => node.key === key);
+    const { floats, gains } = this.#views;
+    let frame: number;
+    let gain: number;
+    do {
+      frame = floats[T_FLOAT.frame]!;
+      gain = gains[i] ?? 0;
+    } while (frame !== floats[T_FLOAT.frame]);
+    return { t: frame / this.#song.sampleRate, gain };
   }
 
   /** Blocks rendered, and blocks that lacked a page, since the song was opened. */

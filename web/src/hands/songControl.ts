@@ -176,4 +176,3 @@ export class SongControl {
     return this.host.step('redo');
   }
 }
-

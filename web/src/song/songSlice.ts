@@ -72,10 +72,16 @@ export function songReducer(state: SongState = NONE, action: UnknownAction): Son
   if (serverAway.match(action)) return state.isAway === action.payload ? state : { ...state, isAway: action.payload };
   if (troubleSeen.match(action)) return { ...state, trouble: null };
   if (troubleCame.match(action)) return { ...state, trouble: action.payload };
-  return state.song && state.confirmed ? changeOpen(state, { song: state.song, confirmed: state.confirmed }, action) : state;
+  return state.song && state.confirmed
+    ? changeOpen(state, { song: state.song, confirmed: state.confirmed }, action)
+    : state;
 }
 
-function changeOpen(state: SongState, { song, confirmed }: { song: Song; confirmed: Song }, action: UnknownAction): SongState {
+function changeOpen(
+  state: SongState,
+  { song, confirmed }: { song: Song; confirmed: Song },
+  action: UnknownAction,
+): SongState {
   if (editMade.match(action)) {
     const pending = [...state.pending, action.payload];
     return { ...state, pending, song: applyEdit(song, action.payload).song };

@@ -2,7 +2,12 @@ import { useState, type ReactNode } from 'react';
 import { Modal, NavLink, ScrollArea, TextInput } from '@mantine/core';
 import { controlsOf, fullName, type ControlId, type Song } from '@sure-hand/core/song';
 
-type Props = { readonly song: Song; readonly opened: boolean; readonly onClose: () => void; readonly onFound: (id: ControlId) => void };
+type Props = {
+  readonly song: Song;
+  readonly opened: boolean;
+  readonly onClose: () => void;
+  readonly onFound: (id: ControlId) => void;
+};
 
 /** Finds a control by any part of its name and takes it in hand; those with curves come first. */
 export function FindControl({ song, opened, onClose, onFound }: Props): ReactNode {

@@ -9,7 +9,15 @@ import { LOOKS, familyHue } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
 import { TopBar } from '../../app/TopBar.js';
-import { foldToggled, heightsScaled, keysShownSet, rangeSet, takenInHand, typingSet, zoomed } from '../../app/viewSlice.js';
+import {
+  foldToggled,
+  heightsScaled,
+  keysShownSet,
+  rangeSet,
+  takenInHand,
+  typingSet,
+  zoomed,
+} from '../../app/viewSlice.js';
 import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../../hands/commands.js';
 import { FindControl } from './FindControl.js';
 import { RideCanvas } from './RideCanvas.js';
@@ -67,7 +75,12 @@ export function Ride(): ReactNode {
     }),
     [open, view, rows, dispatch, find],
   );
-  useWheel(scroller, { open, secPerScreen: view.secPerScreen, width: width - RIDE.headPx, zoom: (sec) => dispatch(zoomed(sec)) });
+  useWheel(scroller, {
+    open,
+    secPerScreen: view.secPerScreen,
+    width: width - RIDE.headPx,
+    zoom: (sec) => dispatch(zoomed(sec)),
+  });
   useKeepInSight(scroller, rows, tall);
   const rowsHeight = heightOf(rows);
   return (
@@ -166,7 +179,11 @@ function useWheel(
 }
 
 /** Scrolls the row in hand into sight when another one comes into hand. */
-function useKeepInSight(scroller: { readonly current: HTMLDivElement | null }, rows: readonly RideRow[], tall: string | null): void {
+function useKeepInSight(
+  scroller: { readonly current: HTMLDivElement | null },
+  rows: readonly RideRow[],
+  tall: string | null,
+): void {
   useEffect(() => {
     const at = scroller.current;
     const row = rows.find((one) => one.kind === 'channel' && one.channel.key === tall);

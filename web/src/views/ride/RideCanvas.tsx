@@ -6,6 +6,7 @@ import type { Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../app/look.js';
 import { useOpenSong } from '../../app/openSong.js';
+import { notePicture } from '../../app/probe.js';
 import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
 import { rangeSet, takenInHand } from '../../app/viewSlice.js';
 import { HandDrag } from '../../hands/handDrag.js';
@@ -42,7 +43,13 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const look = LOOKS[scheme];
   const ground = useMemo(
-    () => ({ song, map, rows, height: Math.max(height, rows.length ? rows.at(-1)!.top + rows.at(-1)!.height : 0), look }),
+    () => ({
+      song,
+      map,
+      rows,
+      height: Math.max(height, rows.length ? rows.at(-1)!.top + rows.at(-1)!.height : 0),
+      look,
+    }),
     // The ground shows nothing of the lanes, so a song changed in its lanes alone has the same ground.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [song.channels, song.sections, song.length, map, rows, height, look],
@@ -52,7 +59,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     const position = open.engine.positionAt(performance.now());
     const { pxPerSec } = (scale.current = scaleAt(position));
     const dpr = window.devicePixelRatio || 1;
-    tiles.current.show({ ...ground, pxPerSec, peaks: open.peaks }, dpr);
+    tiles.current.show({ ...ground, pxPerSec, peaks: open.peaks, peakCount: open.peaks.size }, dpr);
     const top = RIDE.rulerPx - scrolled.current;
     const laneWidth = width - RIDE.meterPx;
     ctx.save();
@@ -86,7 +93,11 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       bottom: height - top,
     });
     ctx.restore();
-    const bars = barLines(map, Math.max(0, scale.current.left - 4), Math.min(song.length, timeAt(scale.current, width)));
+    const bars = barLines(
+      map,
+      Math.max(0, scale.current.left - 4),
+      Math.min(song.length, timeAt(scale.current, width)),
+    );
     const ruler = { look, height: RIDE.rulerPx, bars, sections: song.sections, range, bottom: height };
     drawRuler(ctx, scale.current, { ...ruler, isLooping: song.settings.loop !== null });
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx, RIDE.rulerPx);
@@ -110,13 +121,21 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     let frame = 0;
     let drawn = '';
     const tick = (): void => {
+      const began = performance.now();
       const position = open.session.tick(performance.now());
       const poised = open.session.recorder.poised.size > 0;
       const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)}`;
       // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
-      if (open.session.isRolling || poised || state !== drawn || open.session.recorder.touched.length || settling(open.engine.meterOf))
-        layer.current?.batchDraw();
+      if (
+        open.session.isRolling ||
+        poised ||
+        state !== drawn ||
+        open.session.recorder.touched.length ||
+        settling(open.engine.meterOf)
+      )
+        layer.current?.draw();
       drawn = state;
+      notePicture(performance.now() - began, scale.current.lineX);
       frame = requestAnimationFrame(tick);
     };
     const settling = (meterOf: typeof open.engine.meterOf): boolean =>

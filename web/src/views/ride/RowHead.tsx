@@ -2,7 +2,17 @@ import { memo, useEffect, useState, type ReactNode } from 'react';
 import { Menu, Text, Tooltip, UnstyledButton } from '@mantine/core';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
 import { layerInHand } from '@sure-hand/core/pass';
-import { MODES, controlOf, controlsOfChannel, isParked, isSafe, modeInForce, type Control, type Mode, type Song } from '@sure-hand/core/song';
+import {
+  MODES,
+  controlOf,
+  controlsOfChannel,
+  isParked,
+  isSafe,
+  modeInForce,
+  type Control,
+  type Mode,
+  type Song,
+} from '@sure-hand/core/song';
 import { printDb, printValue, travelOf, TRIM_LAW } from '@sure-hand/core/units';
 import { useHands, useOpenSong } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
@@ -26,7 +36,11 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
           <Menu.Item
             key={one}
             fw={one === mode ? 700 : 400}
-            rightSection={<Text fz="xs" c="dimmed">{i + 1}</Text>}
+            rightSection={
+              <Text fz="xs" c="dimmed">
+                {i + 1}
+              </Text>
+            }
             onClick={() => control.setMode(row.channel.key, one)}
           >
             {MODE_NAMES[one]}
@@ -77,7 +91,11 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
   const value = recorder.capAt(control.id, open.control.position);
   const isTrim = layerInHand(recorder.song, control.id) === 'trim';
   return (
-    <UnstyledButton className={isFront ? 'lane is-front' : 'lane'} aria-pressed={isFront} onClick={() => dispatch(takenInHand(control.id))}>
+    <UnstyledButton
+      className={isFront ? 'lane is-front' : 'lane'}
+      aria-pressed={isFront}
+      onClick={() => dispatch(takenInHand(control.id))}
+    >
       <span>{control.name}</span>
       <span className="figures">{isTrim ? printDb(value, true) : printValue(control.display, value)}</span>
     </UnstyledButton>
@@ -92,7 +110,9 @@ function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
   const { law, display, name } = controlOf(recorder.song, row.control);
   const isTrim = layerInHand(recorder.song, row.control) === 'trim';
   const value = recorder.capAt(row.control, control.position);
-  const spoken = (isTrim ? printDb(value, true) : printValue(display, value)).replace('−∞ dB', 'silence').replace('−', 'minus ');
+  const spoken = (isTrim ? printDb(value, true) : printValue(display, value))
+    .replace('−∞ dB', 'silence')
+    .replace('−', 'minus ');
   return (
     <div
       className="spoken-cap"
@@ -110,7 +130,15 @@ function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
 }
 
 /** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
-export const RowHead = memo(function RowHead({ song, row, hue }: { song: Song; row: ChannelRow; hue: string }): ReactNode {
+export const RowHead = memo(function RowHead({
+  song,
+  row,
+  hue,
+}: {
+  song: Song;
+  row: ChannelRow;
+  hue: string;
+}): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const isInHand = useAppSelector((state) => state.view.inHand === row.control);
@@ -158,7 +186,11 @@ export const RowHead = memo(function RowHead({ song, row, hue }: { song: Song; r
           {controlsOfChannel(song, channel).map((one) => (
             <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
           ))}
-          <UnstyledButton className="lane pin" aria-pressed={isPinned} onClick={() => dispatch(pinToggled(channel.key))}>
+          <UnstyledButton
+            className="lane pin"
+            aria-pressed={isPinned}
+            onClick={() => dispatch(pinToggled(channel.key))}
+          >
             <span>{isPinned ? 'Pinned tall' : 'Pin tall'}</span>
             {isPinned ? <IconPinFilled size={13} /> : <IconPin size={13} />}
           </UnstyledButton>

@@ -13,11 +13,11 @@ const BUCKET_PX = 4;
 const DRAG_PX = 4;
 
 /** How many points stand in each bucket of the song, over all lanes. */
-export function pointDensity(song: Song, buckets: number): Uint32Array {
+export function pointDensity(lanes: Song['lanes'], length: number, buckets: number): Uint32Array {
   const counts = new Uint32Array(buckets);
-  for (const lane of Object.values(song.lanes))
+  for (const lane of Object.values(lanes))
     for (const { t } of [...lane.points, ...lane.trim])
-      counts[Math.max(0, Math.min(buckets - 1, Math.floor((t / song.length) * buckets)))]!++;
+      counts[Math.max(0, Math.min(buckets - 1, Math.floor((t / length) * buckets)))]!++;
   return counts;
 }
 
@@ -31,6 +31,7 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
   const line = useRef<HTMLDivElement>(null);
   const began = useRef<{ t: number; x: number } | null>(null);
   const look = LOOKS[scheme];
+  const { lanes } = song;
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   useEffect(() => {
     let frame = 0;
@@ -47,7 +48,7 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
     if (!ctx || !width) return;
     ctx.clearRect(0, 0, width, DENSITY_PX);
     ctx.fillStyle = look.bone;
-    const counts = pointDensity(song, Math.ceil(width / BUCKET_PX));
+    const counts = pointDensity(lanes, song.length, Math.ceil(width / BUCKET_PX));
     const most = Math.max(4, ...counts);
     counts.forEach((count, i) => {
       if (!count) return;
@@ -55,7 +56,7 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
       ctx.globalAlpha = 0.65;
       ctx.fillRect(i * BUCKET_PX, DENSITY_PX - height, BUCKET_PX - 1, height);
     });
-  }, [song.lanes, song.length, width, look]);
+  }, [lanes, song.length, width, look]);
   const timeOf = (event: PointerEvent): number => {
     const box = event.currentTarget.getBoundingClientRect();
     return Math.max(0, Math.min(song.length, ((event.clientX - box.left) / width) * song.length));

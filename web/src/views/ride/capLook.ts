@@ -2,7 +2,8 @@ import { layerInHand, type Doing } from '@sure-hand/core/pass';
 import { isParked, modeInForce, controlOf, laneOf, type ControlId, type Song } from '@sure-hand/core/song';
 
 /** How a cap and its line are drawn; shape first, colour second (screens, Look). */
-export type CapLook = 'reading' | 'resting' | 'heard' | 'touch' | 'latch' | 'write' | 'returning' | 'poised' | 'off' | 'parked';
+export type CapLook =
+  'reading' | 'resting' | 'heard' | 'touch' | 'latch' | 'write' | 'returning' | 'poised' | 'off' | 'parked';
 
 /** What a control looks like, from what the recorder says it does. */
 export function capLook(song: Song, id: ControlId, doing: Doing): CapLook {

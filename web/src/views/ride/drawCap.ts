@@ -12,7 +12,14 @@ function pill(ctx: CanvasRenderingContext2D, x: number, y: number, w: number, h:
 /** Draws a cap at its place on the line. */
 export function drawCap(
   ctx: CanvasRenderingContext2D,
-  { x, y, isTall, state, look, breath }: { x: number; y: number; isTall: boolean; state: CapLook; look: Look; breath: number },
+  {
+    x,
+    y,
+    isTall,
+    state,
+    look,
+    breath,
+  }: { x: number; y: number; isTall: boolean; state: CapLook; look: Look; breath: number },
 ): void {
   const w = isTall ? CAP.tallW : CAP.slimW;
   const h = isTall ? CAP.tallH : CAP.slimH;
@@ -60,7 +67,20 @@ export type ThrowView = {
   readonly writes: boolean;
 };
 
-const THROW = { width: 132, height: 196, gap: 44 } as const;
+/** Height that a label needs for itself. */
+const LABEL_PX = 15;
+
+const THROW = { width: 140, height: 214, gap: 44, labelGap: 26 } as const;
+
+/** Marks whose words do not run into each other: the ends and the main ones first, the others where there is room. */
+export function readableMarks(marks: ThrowView['marks'], y: (travel: number) => number): ThrowView['marks'] {
+  const first = marks.filter(({ travel, isMain }) => isMain || travel === 0 || travel === 1);
+  const kept = [...first];
+  for (const mark of marks)
+    if (!first.includes(mark) && kept.every((other) => Math.abs(y(other.travel) - y(mark.travel)) >= LABEL_PX))
+      kept.push(mark);
+  return kept;
+}
 
 /** Draws the throw beside the cap that a hand is on: ahead of the line, where the curve is being replaced. */
 export function drawThrow(
@@ -88,15 +108,15 @@ export function drawThrow(
   const from = up + height - 14;
   const reach = height - 74;
   const at = (travel: number): number => from - travel * reach;
-  const slot = left + 92;
+  const slot = left + 104;
   ctx.fillStyle = look.line;
   ctx.fillRect(slot - 1.5, at(1), 3, reach);
   ctx.font = `12px ${FIGURES}`;
   ctx.textAlign = 'right';
-  for (const { travel, label, isMain } of view.marks) {
+  for (const { travel, label, isMain } of readableMarks(view.marks, at)) {
     ctx.fillStyle = isMain ? look.text : look.quiet;
     ctx.fillRect(slot - (isMain ? 12 : 8), at(travel) - 0.5, isMain ? 24 : 16, 1);
-    ctx.fillText(label, slot - 16, at(travel));
+    ctx.fillText(label, slot - THROW.labelGap, at(travel));
   }
   ctx.restore();
   drawCap(ctx, { x: slot, y: at(view.travel), isTall: true, state: view.writes ? 'touch' : 'heard', look, breath: 1 });

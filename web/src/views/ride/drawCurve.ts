@@ -1,4 +1,11 @@
-import { columnsOf, lastNotAfter, partFraction, type CurveColumns, type Point, type Shape } from '@sure-hand/core/curve';
+import {
+  columnsOf,
+  lastNotAfter,
+  partFraction,
+  type CurveColumns,
+  type Point,
+  type Shape,
+} from '@sure-hand/core/curve';
 import type { Law, Seconds } from '@sure-hand/core/units';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 
@@ -42,7 +49,8 @@ export function traceCurve(
   for (; i + 1 < t.length && t[i + 1]! <= end; i++) {
     const at = xOf(scale, t[i + 1]!);
     if (i >= 0 && shape[i] === 1) pen.lineTo(at, y(x[i]!));
-    else if (i >= 0 && shape[i]! > 1) traceBent(pen, scale, Math.max(from, xOf(scale, t[i]!)), at, (s) => y(wayAt(i, s)));
+    else if (i >= 0 && shape[i]! > 1)
+      traceBent(pen, scale, Math.max(from, xOf(scale, t[i]!)), at, (s) => y(wayAt(i, s)));
     pen.lineTo(at, y(x[i + 1]!));
   }
   if (i >= 0 && i + 1 < t.length && shape[i]! > 1)

@@ -13,6 +13,8 @@ export type GroundScene = {
   readonly look: Look;
   readonly pxPerSec: number;
   readonly peaks: ReadonlyMap<string, PeakPyramid>;
+  /** How many waveforms have come: the map itself is the same one. */
+  readonly peakCount: number;
 };
 
 export const TILE_PX = 512;
@@ -63,7 +65,7 @@ function sameScene(a: GroundScene, b: GroundScene): boolean {
     a.pxPerSec === b.pxPerSec &&
     a.map === b.map &&
     a.height === b.height &&
-    a.peaks.size === b.peaks.size &&
+    a.peakCount === b.peakCount &&
     a.song.sections === b.song.sections
   );
 }

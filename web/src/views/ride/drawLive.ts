@@ -1,10 +1,20 @@
 import type { PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
 import { layerInHand } from '@sure-hand/core/pass';
-import { controlOf, laneOf, layerLaw, layerRest, layerValueAt, type Control, type ControlId, type Layer, type Song } from '@sure-hand/core/song';
+import {
+  controlOf,
+  laneOf,
+  layerLaw,
+  layerRest,
+  layerValueAt,
+  type Control,
+  type ControlId,
+  type Layer,
+  type Song,
+} from '@sure-hand/core/song';
 import { printValue, printDb, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
 import { capLook } from './capLook.js';
-import { drawCap, drawThrow } from './drawCap.js';
+import { drawCap, drawThrow, readableMarks } from './drawCap.js';
 import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
 import { yOfTravel, type ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
@@ -190,7 +200,7 @@ function drawFresh(
   if (to < scale.left || to < span.from) return;
   const { values } = span;
   let first = 0;
-  for (let high = values.length; high - first > 1; ) {
+  for (let high = values.length; high - first > 1;) {
     const mid = (first + high) >> 1;
     if (values[mid]!.t <= scale.left) first = mid;
     else high = mid;
@@ -235,7 +245,7 @@ function drawScaleWords(
   ctx.font = `12px ${FIGURES}`;
   ctx.textBaseline = 'middle';
   const left = xOf(scale, scale.left) + 6;
-  for (const { travel, label, isMain } of throwMarks(control, layer)) {
+  for (const { travel, label, isMain } of readableMarks(throwMarks(control, layer), y)) {
     if (!label) continue;
     const at = Math.min(row.top + row.height - 8, Math.max(row.top + 8, y(travel)));
     const width = ctx.measureText(label).width;
@@ -274,7 +284,13 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
 }
 
 /** The now line, over all rows, with its head on the ruler. */
-export function drawNowLine(ctx: CanvasRenderingContext2D, scale: RideScale, look: Look, ruler: number, bottom: number): void {
+export function drawNowLine(
+  ctx: CanvasRenderingContext2D,
+  scale: RideScale,
+  look: Look,
+  ruler: number,
+  bottom: number,
+): void {
   ctx.save();
   ctx.fillStyle = look.text;
   ctx.globalAlpha = 0.75;
@@ -318,7 +334,15 @@ export function drawMeters(
 export function drawRuler(
   ctx: CanvasRenderingContext2D,
   scale: RideScale,
-  { look, height, bars, sections, range, isLooping, bottom }: {
+  {
+    look,
+    height,
+    bars,
+    sections,
+    range,
+    isLooping,
+    bottom,
+  }: {
     look: Look;
     height: number;
     bars: readonly { readonly bar: number; readonly t: Seconds }[];

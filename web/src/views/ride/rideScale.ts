@@ -16,7 +16,12 @@ export const timeAt = (scale: RideScale, x: number): Seconds => scale.left + (x 
 export function runningScale(position: Seconds, width: number, secPerScreen: number): RideScale {
   const lanes = width - RIDE.meterPx;
   const pxPerSec = lanes / secPerScreen;
-  return { left: position - (lanes * RIDE.lineAt) / pxPerSec, pxPerSec, lineX: RIDE.meterPx + lanes * RIDE.lineAt, width };
+  return {
+    left: position - (lanes * RIDE.lineAt) / pxPerSec,
+    pxPerSec,
+    lineX: RIDE.meterPx + lanes * RIDE.lineAt,
+    width,
+  };
 }
 
 /** The song stands and the line walks; when it leaves the page, the page turns. `left` is where the page began. */

@@ -51,7 +51,8 @@ export function SongList(): ReactNode {
 }
 
 function Songs({ songs }: { songs: readonly ListedSong[] }): ReactNode {
-  if (!songs.length) return <Text>There is no song here. A new start with an empty data folder makes the demo song.</Text>;
+  if (!songs.length)
+    return <Text>There is no song here. A new start with an empty data folder makes the demo song.</Text>;
   return (
     <Table verticalSpacing="sm" highlightOnHover>
       <Table.Thead>
@@ -74,7 +75,9 @@ function Songs({ songs }: { songs: readonly ListedSong[] }): ReactNode {
             <Table.Td className="figures">{printClock(song.length).replace(/\.\d+$/, '')}</Table.Td>
             <Table.Td className="figures">{song.tracks}</Table.Td>
             <Table.Td className="figures">{song.passes}</Table.Td>
-            <Table.Td className="figures">{new Date(song.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</Table.Td>
+            <Table.Td className="figures">
+              {new Date(song.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+            </Table.Td>
           </Table.Tr>
         ))}
       </Table.Tbody>

@@ -57,11 +57,19 @@ function beforehand({ recorder, map, position }: HandMoment): HandWords {
     });
     const to = byItself[0]!.to;
     const end = to === null ? 'until you stop' : `to ${shortBars(map, to)}`;
-    return { says: `Play writes ${list(names)} from ${from}, ${end}.`, more: touchables(will.length - byItself.length), isWriting: false };
+    return {
+      says: `Play writes ${list(names)} from ${from}, ${end}.`,
+      more: touchables(will.length - byItself.length),
+      isWriting: false,
+    };
   }
   const channels = touchChannels(song);
   if (!channels.length)
-    return { says: 'Play writes nothing: every channel reads.', more: 'Press 3 to put the channel in hand in touch.', isWriting: false };
+    return {
+      says: 'Play writes nothing: every channel reads.',
+      more: 'Press 3 to put the channel in hand in touch.',
+      isWriting: false,
+    };
   const modes = [...new Set(channels.map((channel) => modeInForce(song, channel.key)))];
   return {
     says: `Play writes what you touch of ${list(channels.map((channel) => channel.name))}.`,
@@ -114,13 +122,24 @@ function whileRolling({ recorder, position, inHand }: HandMoment): HandWords {
   if (!open.length) {
     const back = roll.takes.filter((take) => take.lineAt(position));
     if (back.length)
-      return { says: `${list(back.map((take) => fullName(song, take.control)))} on the way back to the curve.`, more: '', isWriting: true };
-    if (refusal && inHand) return { says: whyOf(song, inHand, refusal), more: 'Nothing is being written.', isWriting: false };
+      return {
+        says: `${list(back.map((take) => fullName(song, take.control)))} on the way back to the curve.`,
+        more: '',
+        isWriting: true,
+      };
+    if (refusal && inHand)
+      return { says: whyOf(song, inHand, refusal), more: 'Nothing is being written.', isWriting: false };
     return { says: 'Rolling. Nothing is being written.', more: writable(song), isWriting: false };
   }
   const began = Math.min(...open.map((take) => take.spans.at(-1)!.from));
   const names = list(open.map((take) => fullName(song, take.control)));
-  const more = refusal && inHand ? whyOf(song, inHand, refusal) : howItEnds(recorder, open.map((take) => take.control));
+  const more =
+    refusal && inHand
+      ? whyOf(song, inHand, refusal)
+      : howItEnds(
+          recorder,
+          open.map((take) => take.control),
+        );
   return { says: `Writing ${names}, ${Math.max(0, position - began).toFixed(1)} s.`, more, isWriting: true };
 }
 
@@ -146,7 +165,9 @@ function within(song: Song, lane: LaneReceipt): string {
 /** A receipt in words: what was written where, how it was kept, and what was refused. */
 export function receiptWords(song: Song, map: MeterMap, receipt: Receipt, passNumber: number): HandWords {
   const refusals = [...new Set(receipt.refused.map(({ control, reason }) => whyOf(song, control, reason)))];
-  const rested = receipt.rested.map((id) => `${fullName(song, id)} rests at ${printValue(controlOf(song, id).display, laneOf(song, id).rest)}`);
+  const rested = receipt.rested.map(
+    (id) => `${fullName(song, id)} rests at ${printValue(controlOf(song, id).display, laneOf(song, id).rest)}`,
+  );
   const others = [...refusals, ...(rested.length ? [`${list(rested)}.`] : [])].join(' ');
   if (!receipt.lanes.length) return { says: 'That pass wrote nothing.', more: others, isWriting: false };
   const moves = receipt.lanes.reduce((sum, lane) => sum + lane.moves, 0);

@@ -1,0 +1,212 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { cpSync, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import type { Point } from '@sure-hand/core/curve';
+import type { WholeSong } from '@sure-hand/server';
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '../..');
+const main = join(root, 'server/dist/main.js');
+const ready = join(root, '.tmp/e2e-short');
+
+/** A running application with data of its own. */
+export class App {
+  #server: ChildProcess | null = null;
+  address = '';
+
+  constructor(readonly data: string) {}
+
+  /** Starts the server on a free port and waits until it says where it is. */
+  async start(port = 0): Promise<void> {
+    const env = {
+      ...process.env,
+      PORT: String(port),
+      HOST: '127.0.0.1',
+      SURE_HAND_DATA: this.data,
+      SURE_HAND_DEMO: 'short',
+    };
+    const server = spawn(process.execPath, [main], { env });
+    this.#server = server;
+    let said = '';
+    this.address = await new Promise((found, fail) => {
+      server.stdout.on('data', (chunk: Buffer) => {
+        said += chunk.toString();
+        const at = /Sure Hand is at (\S+)/.exec(said);
+        if (at) found(at[1]!);
+      });
+      server.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+      server.on('exit', () => fail(new Error(said)));
+    });
+  }
+
+  /** Ends the server; `SIGKILL` as a crash would. */
+  async stop(signal: 'SIGTERM' | 'SIGKILL' = 'SIGTERM'): Promise<void> {
+    const server = this.#server;
+    this.#server = null;
+    if (!server || server.exitCode !== null) return;
+    await new Promise((ended) => {
+      server.on('exit', ended);
+      server.kill(signal);
+    });
+  }
+
+  async song(): Promise<WholeSong> {
+    return (await (await fetch(`${this.address}/api/songs/1`)).json()) as WholeSong;
+  }
+
+  async points(control: string): Promise<readonly Point[]> {
+    return (await this.song()).song.lanes[control]?.points ?? [];
+  }
+}
+
+/** The short song's data, made once by the application itself and copied for each test. */
+async function freshData(): Promise<string> {
+  if (!existsSync(ready) || statSync(ready).mtimeMs < statSync(main).mtimeMs) {
+    rmSync(ready, { recursive: true, force: true });
+    const maker = new App(ready);
+    await maker.start();
+    await maker.stop();
+  }
+  const data = mkdtempSync(join(tmpdir(), 'sure-hand-'));
+  cpSync(ready, data, { recursive: true });
+  return data;
+}
+
+/** Ride, as a person sees and works it. */
+export class RidePage {
+  constructor(
+    readonly page: Page,
+    readonly app: App,
+  ) {}
+
+  readonly secPerScreen = 30;
+
+  async open(): Promise<void> {
+    await this.page.goto(`${this.app.address}/songs/1/ride`);
+    await expect(this.says).not.toBeEmpty();
+  }
+
+  get says(): Locator {
+    return this.page.getByTestId('hand-says');
+  }
+  get more(): Locator {
+    return this.page.getByTestId('hand-more');
+  }
+  get value(): Locator {
+    return this.page.getByTestId('value');
+  }
+
+  /** Where the cap of a channel's front lane is on the screen, its row's middle for height. */
+  async cap(channel: string): Promise<{ x: number; y: number }> {
+    const lanes = (await this.page.getByTestId('lanes').boundingBox())!;
+    const head = (await this.page.getByTestId(`row-${channel}`).boundingBox())!;
+    const lineX = await this.page.evaluate(() => globalThis.sureHandProbe!.lineX);
+    return { x: lanes.x + lineX, y: head.y + head.height / 2 };
+  }
+
+  async play(): Promise<void> {
+    await this.page.keyboard.press('Space');
+    await expect(this.page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  }
+
+  async stop(): Promise<void> {
+    await this.page.keyboard.press('Space');
+    await expect(this.page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  }
+
+  heard(): Promise<number> {
+    return this.page.evaluate(() => globalThis.sureHandProbe!.heard());
+  }
+
+  async heardPast(t: number): Promise<void> {
+    await this.page.waitForFunction((to) => globalThis.sureHandProbe!.heard() >= to, t);
+  }
+
+  /** Rides a channel's cap with the mouse: so many pixels up over so many seconds, in small moves; lets go if asked. */
+  async dragCap(channel: string, upPx: number, sec: number, letGo = true): Promise<void> {
+    const { x, y } = await this.cap(channel);
+    await this.page.mouse.move(x, y);
+    await this.page.mouse.down();
+    const begun = await this.heard();
+    const steps = Math.max(4, Math.ceil(sec * 20));
+    for (let i = 1; i <= steps; i++) {
+      await this.page.mouse.move(x + (i % 3), y - (upPx * i) / steps);
+      await this.heardPast(begun + (sec * i) / steps);
+    }
+    if (letGo) await this.page.mouse.up();
+  }
+
+  /** What the audio thread applies to a channel, with the song time of each reading, over a while. */
+  gains(channel: string, sec: number): Promise<{ t: number; gain: number }[]> {
+    return this.page.evaluate(
+      ([key, ms]) =>
+        new Promise<{ t: number; gain: number }[]>((done) => {
+          const readings: { t: number; gain: number }[] = [];
+          const end = performance.now() + ms;
+          const read = (): void => {
+            readings.push({ ...globalThis.sureHandProbe!.gain(key) });
+            if (performance.now() < end) requestAnimationFrame(read);
+            else done(readings);
+          };
+          read();
+        }),
+      [channel, sec * 1000] as const,
+    );
+  }
+
+  /**
+   * Height of the drawn curve of a channel's row at a distance from the line, in pixels of the page: the middle of the
+   * brightest run of pixels in that column; null where none is bright.
+   */
+  async curveY(channel: string, fromLinePx: number): Promise<number | null> {
+    const { x } = await this.cap(channel);
+    const head = (await this.page.getByTestId(`row-${channel}`).boundingBox())!;
+    return this.page.evaluate(
+      ({ column, top, height }) => {
+        const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=lanes] canvas')!;
+        const box = canvas.getBoundingClientRect();
+        const scale = canvas.width / box.width;
+        const pixels = canvas
+          .getContext('2d')!
+          .getImageData(
+            Math.round((column - box.x) * scale),
+            Math.round((top - box.y) * scale),
+            1,
+            Math.round(height * scale),
+          );
+        let sum = 0;
+        let weight = 0;
+        for (let i = 0; i < pixels.height; i++) {
+          const [r, g, b] = pixels.data.slice(4 * i, 4 * i + 3) as unknown as [number, number, number];
+          const light = Math.min(r, g, b);
+          if (light < 170) continue;
+          sum += (i + 0.5) * light;
+          weight += light;
+        }
+        return weight ? top + sum / weight / scale : null;
+      },
+      { column: x + fromLinePx, top: head.y, height: head.height },
+    );
+  }
+}
+
+/** Tests get an application with fresh data, and Ride opened on the short song. */
+export const test = base.extend<{ app: App; ride: RidePage }>({
+  // eslint-disable-next-line no-empty-pattern
+  app: async ({}, use) => {
+    const app = new App(await freshData());
+    await app.start();
+    await use(app);
+    await app.stop();
+    rmSync(app.data, { recursive: true, force: true });
+  },
+  ride: async ({ page, app }, use) => {
+    const ride = new RidePage(page, app);
+    await ride.open();
+    await use(ride);
+  },
+});
+
+export { expect };

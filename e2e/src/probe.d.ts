@@ -1,0 +1,17 @@
+/** The probe that the interface shows to tests; see web/src/app/probe.ts. */
+declare global {
+  var sureHandProbe:
+    | {
+        gain(channel: string): { t: number; gain: number };
+        peak(channel: string): number;
+        heard(): number;
+        counts(): { blocks: number; underruns: number };
+        touched(): readonly string[];
+        stamped(control: string): readonly { t: number; v: number }[];
+        pictures: number[];
+        lineX: number;
+      }
+    | undefined;
+}
+
+export {};

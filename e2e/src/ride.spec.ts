@@ -1,0 +1,259 @@
+import { execFileSync } from 'node:child_process';
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { valueAt, type Point } from '@sure-hand/core/curve';
+import { decodeFrames, readWavInfo } from '@sure-hand/core/formats';
+import type { Song } from '@sure-hand/core/song';
+import { LEVEL_LAW, dbOfGain, gainOfDb, leftGain, travelOf } from '@sure-hand/core/units';
+import { expect, root, test, type App, type RidePage } from './app.js';
+
+const LEAD = 'lead/level';
+const REST_DB = -6;
+const level = (points: readonly Point[], t: number): number => valueAt(points, LEVEL_LAW, REST_DB, t);
+
+/** That the audio thread applies the curve while the song plays, to 0.2 dB, and that something of it was really moving. */
+async function expectHeard(ride: RidePage, points: readonly Point[], sec: number): Promise<void> {
+  const readings = (await ride.gains('lead', sec)).filter(({ gain }) => gain > 0);
+  const centre = leftGain(3, 0);
+  const off = readings.map(({ t, gain }) => Math.abs(dbOfGain(gain / centre) - level(points, t)));
+  const levels = readings.map(({ t }) => level(points, t));
+  expect(readings.length).toBeGreaterThan(20);
+  expect(Math.max(...off)).toBeLessThan(0.2);
+  expect(Math.max(...levels) - Math.min(...levels)).toBeGreaterThan(1);
+}
+
+test('a ride, whole: from the song list to the bounced file, taken back, and found again', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await page.goto(app.address);
+  await page.getByRole('link', { name: 'Short song' }).click();
+  await expect(ride.says).toHaveText('Play writes what you touch of Lead.');
+  await expect(ride.value).toHaveText('−6.0 dB');
+
+  await ride.play();
+  await ride.heardPast(1);
+  const touchedAt = await ride.heard();
+  await ride.dragCap('lead', 120, 2, false);
+  await expect(ride.says).toHaveText(/^Writing Lead level, \d\.\d s\.$/);
+  const live = await page.evaluate(() => globalThis.sureHandProbe!.gain('lead').gain);
+  const handDb = dbOfGain(live / leftGain(3, 0));
+  await page.mouse.up();
+  const releasedAt = await ride.heard();
+  await ride.heardPast(releasedAt + 0.6);
+  await ride.stop();
+
+  // The receipt, the stored lane and the sound of the hand agree.
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level 1\.\d\.\d\d–\d\.\d(\.\d\d)?\.$/);
+  await expect(ride.more).toHaveText(/moves kept as \d+ points, within 0\.\d\d dB\.$/);
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  const points = await app.points(LEAD);
+  const highest = points.reduce((a, b) => (b.v > a.v ? b : a));
+  expect(travelOf(LEVEL_LAW, highest.v) - travelOf(LEVEL_LAW, REST_DB)).toBeCloseTo(120 / 600, 2);
+  expect(highest.v).toBeCloseTo(handDb, 0);
+  expect(Math.abs(points[0]!.t - touchedAt)).toBeLessThan(0.25);
+  expect(points.at(-1)!.v).toBeCloseTo(REST_DB, 6);
+  expect(Math.abs(points.at(-1)!.t - releasedAt - 0.25)).toBeLessThan(0.15);
+  const passes = (await (await fetch(`${app.address}/api/songs/1/passes`)).json()) as {
+    receipt: { lanes: object[] };
+  }[];
+  expect(passes[0]!.receipt.lanes[0]).toMatchObject({ control: LEAD, layer: 'base', points: points.length });
+
+  // So does what is drawn.
+  const at = await ride.heard();
+  const pxPerSec = ((await page.getByTestId('lanes').boundingBox())!.width - 14) / ride.secPerScreen;
+  const head = (await page.getByTestId('row-lead').boundingBox())!;
+  const yOf = (db: number): number => head.y + 12 + (1 - travelOf(LEVEL_LAW, db)) * (head.height - 24);
+  for (const t of [touchedAt - 0.5, touchedAt + 1, touchedAt + 1.6]) {
+    const drawn = await ride.curveY('lead', (t - at) * pxPerSec);
+    expect(Math.abs(drawn! - yOf(level(points, t)))).toBeLessThan(3);
+  }
+
+  // Playing it back moves the cap and the sound along the curve.
+  await page
+    .getByRole('button', { name: 'Intro' })
+    .or(page.getByRole('button', { name: 'Verse' }))
+    .first()
+    .click();
+  await ride.play();
+  await ride.heardPast(touchedAt);
+  await expectHeard(ride, points, 2);
+  await ride.heardPast(touchedAt + 1.5);
+  await expect(ride.value).not.toHaveText('−6.0 dB');
+  await ride.stop();
+
+  await expectBounced(app, points);
+
+  // Undo restores the old lane exactly, by name; redo brings the ride back; both survive a restart and a reload.
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => app.points(LEAD)).toEqual([]);
+  await expect(page.getByRole('button', { name: 'Redo Pass 1: Lead level' })).toBeEnabled();
+  await app.stop();
+  await app.start();
+  await ride.open();
+  await page.keyboard.press('Shift+Control+z');
+  await expect.poll(() => app.points(LEAD)).toEqual(points);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Undo Pass 1: Lead level' })).toBeVisible();
+});
+
+/** Bounces the Lead alone, before and after its ride, with the command line: the difference in level is the ride. */
+async function expectBounced(app: App, points: readonly Point[]): Promise<void> {
+  const { song } = await app.song();
+  const folder = mkdtempSync(join(tmpdir(), 'sure-hand-bounce-'));
+  cpSync(join(app.data, 'songs/1'), folder, { recursive: true });
+  const alone: Song = { ...song, channels: song.channels.map((c) => (c.key === 'lead' ? c : { ...c, clips: [] })) };
+  const bounce = (name: string, document: Song): Float32Array => {
+    writeFileSync(join(folder, `${name}.json`), JSON.stringify(document));
+    const args = [
+      'bounce',
+      '--song',
+      join(folder, `${name}.json`),
+      '--out',
+      join(folder, `${name}-mix.wav`),
+      '--bits',
+      '32f',
+    ];
+    execFileSync(process.execPath, [join(root, 'cli/bin/sure-hand.mjs'), ...args]);
+    const bytes = readFileSync(join(folder, `${name}-mix.wav`));
+    const read = readWavInfo(bytes, bytes.length);
+    if (!read.ok) throw new Error(read.sentence);
+    const columns = [0, 1].map(() => new Float32Array(read.value.frames));
+    decodeFrames(bytes.subarray(read.value.dataOffset), read.value, columns, { frames: read.value.frames });
+    return columns[0]!;
+  };
+  const ridden = bounce('ridden', alone);
+  const flat = bounce('flat', { ...alone, lanes: { ...alone.lanes, [LEAD]: { ...alone.lanes[LEAD]!, points: [] } } });
+  let compared = 0;
+  for (let n = 24000; n < flat.length - 24000; n += 997) {
+    if (Math.abs(flat[n]!) < 0.01) continue;
+    const gain = ridden[n]! / flat[n]!;
+    expect(Math.abs(dbOfGain(gain) - (level(points, n / 48000) - REST_DB))).toBeLessThan(0.05);
+    compared++;
+  }
+  expect(compared).toBeGreaterThan(50);
+  expect(gainOfDb(level(points, points[0]!.t + 1.5))).toBeGreaterThan(gainOfDb(REST_DB));
+}
+
+for (const { key, mode, name } of [
+  { key: '4', mode: 'latch', name: 'Latch' },
+  { key: '5', mode: 'write', name: 'Write' },
+] as const)
+  test(`${mode}: the last value is held to the stop, heard again, and taken back`, async ({ page, app, ride }) => {
+    await page.keyboard.press(key);
+    await expect(page.getByRole('button', { name: `Mode of Lead: ${name}` })).toBeVisible();
+    await ride.play();
+    await ride.heardPast(0.5);
+    await ride.dragCap('lead', 60, 1);
+    await ride.heardPast((await ride.heard()) + 0.8);
+    const stoppedAt = await ride.heard();
+    await ride.stop();
+    await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+    const points = await app.points(LEAD);
+    const [held, after] = points.slice(-2) as [Point, Point];
+    expect(held.t).toBe(after.t);
+    expect(after.v).toBe(REST_DB);
+    expect(travelOf(LEVEL_LAW, held.v) - travelOf(LEVEL_LAW, REST_DB)).toBeCloseTo(60 / 600, 2);
+    expect(Math.abs(held.t - stoppedAt)).toBeLessThan(0.25);
+    if (mode === 'write') {
+      expect(points[0]!.t).toBe(0);
+      expect(await app.points('lead/pan')).not.toHaveLength(0);
+      await expect(page.getByRole('button', { name: 'Mode of Lead: Touch' })).toBeVisible();
+      await expect(ride.says).toHaveText(/^Pass 1: Lead level .*, Lead pan .*, Lead mute /);
+    } else await expect(page.getByRole('button', { name: 'Mode of Lead: Latch' })).toBeVisible();
+    await page.keyboard.press('2');
+    await page.keyboard.press('Enter');
+    await ride.play();
+    await ride.heardPast(0.6);
+    await expectHeard(ride, points, 1.4);
+    await ride.stop();
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => app.points(LEAD)).toEqual([]);
+  });
+
+test('by keys alone: find, mode, touch, nudge, type, let go, undo', async ({ page, app, ride }) => {
+  await page.keyboard.press('/');
+  await page.getByLabel('Find a control').fill('fiddle pan');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('in-hand')).toHaveText('Fiddle');
+  await expect(ride.value).toHaveText('L 40');
+  await page.keyboard.press('3');
+  await ride.play();
+  await ride.heardPast(0.5);
+  await page.keyboard.down('t');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowUp');
+  await expect(ride.says).toHaveText(/^Writing Fiddle pan/);
+  await page.keyboard.up('t');
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await page.keyboard.press('=');
+  await page.getByLabel('Value').fill('R 25');
+  await page.keyboard.press('Enter');
+  await ride.heardPast((await ride.heard()) + 0.2);
+  await page.keyboard.press('Escape');
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect(ride.says).toHaveText(/^Pass 1: Fiddle pan .*–.*, .*–.*\.$/);
+  await expect.poll(() => app.points('fiddle/pan')).not.toHaveLength(0);
+  const values = (await app.points('fiddle/pan')).map((p) => p.v);
+  expect(values.some((v) => Math.abs(v - 0.25) < 0.01)).toBe(true);
+  expect(values.some((v) => Math.abs(v + 0.36) < 0.005)).toBe(true);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => app.points('fiddle/pan')).toEqual([]);
+  await page.keyboard.press('Shift+Slash');
+  await expect(page.getByRole('dialog')).toContainText('Touch the control in hand while held');
+});
+
+test('in read a hand is heard and nothing is written; a control without a curve rests where it was left', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await page.getByTestId('row-fiddle').getByRole('button', { name: 'Fiddle', exact: true }).click();
+  await ride.dragCap('fiddle', 30, 0);
+  await expect.poll(async () => (await app.song()).song.lanes['fiddle/level']!.rest).toBeGreaterThan(-7.5);
+  await expect(page.getByRole('button', { name: 'Undo Rest of Fiddle level' })).toBeVisible();
+
+  await page.getByTestId('row-lead').getByRole('button', { name: 'Lead', exact: true }).click();
+  await ride.play();
+  await ride.dragCap('lead', 60, 0.6);
+  await ride.heardPast((await ride.heard()) + 0.5);
+  await ride.stop();
+  const points = await app.points(LEAD);
+  await page.keyboard.press('2');
+  await ride.play();
+  await ride.dragCap('lead', -60, 0.4, false);
+  await expect(ride.says).toHaveText(
+    'Lead reads: Lead level is heard while you hold it, not written. 3 puts it in touch.',
+  );
+  await page.mouse.up();
+  await ride.stop();
+  await expect(ride.says).toHaveText('That pass wrote nothing.');
+  expect(await app.points(LEAD)).toEqual(points);
+});
+
+test('a wrap of the loop ends the pass as a stop does, and the song goes on', async ({ page, app, ride }) => {
+  const strip = (await page.getByTestId('strip').boundingBox())!;
+  const { length } = (await app.song()).song;
+  const xOf = (t: number): number => strip.x + (t / length) * strip.width;
+  await page.mouse.move(xOf(0.1), strip.y + 12);
+  await page.mouse.down();
+  await page.mouse.move(xOf(1.5), strip.y + 12);
+  await page.mouse.move(xOf(2.6), strip.y + 12);
+  await page.mouse.up();
+  await page.keyboard.press('l');
+  await expect(page.getByRole('button', { name: 'Loop 1.1–2.1' })).toHaveAttribute('aria-pressed', 'true');
+  await expect.poll(async () => (await app.song()).song.settings.loop).not.toBeNull();
+  const [, end] = (await app.song()).song.settings.loop!;
+  await ride.play();
+  await ride.heardPast(1);
+  await ride.dragCap('lead', 60, 0.5);
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  expect((await app.points(LEAD)).at(-1)!.t).toBeLessThanOrEqual(end);
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  expect(await ride.heard()).toBeLessThan(end + 0.05);
+  expect((await page.evaluate(() => globalThis.sureHandProbe!.counts())).underruns).toBe(0);
+  await ride.stop();
+});

@@ -1,0 +1,121 @@
+import js from '@eslint/js';
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import { importX } from 'eslint-plugin-import-x';
+import hooks from 'eslint-plugin-react-hooks';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+
+const parts = ['core', 'demo-song', 'server', 'web', 'cli', 'e2e'];
+/** What each folder may import of the others: arrows point one way. */
+const MAY = {
+  core: [],
+  'demo-song': ['core'],
+  server: ['core', 'demo-song'],
+  web: ['core'],
+  cli: ['core'],
+  e2e: ['core', 'demo-song', 'server'],
+};
+const zones = parts.flatMap((target) =>
+  parts
+    .filter((from) => from !== target && !MAY[target].includes(from))
+    .map((from) => ({
+      target: `./${target}`,
+      from: `./${from}`,
+      message: `${target} does not look into ${from}.`,
+      // The interface knows the shapes of the server's answers, and nothing else of it.
+      ...(target === 'web' && from === 'server'
+        ? { except: ['./src/index.ts', './dist/index.d.ts', './dist/index.js'] }
+        : {}),
+    })),
+);
+/** Within the core, what a part builds on. */
+const CORE_ORDER = ['units', 'curve', 'time', 'song', 'groups', 'pass', 'mix', 'formats'];
+const coreZones = CORE_ORDER.flatMap((part, i) =>
+  CORE_ORDER.slice(i + 1).map((above) => ({
+    target: `./core/src/${part}`,
+    from: `./core/src/${above}`,
+    message: `core/${part} stands below core/${above}.`,
+  })),
+);
+/** Within the interface: views, then hands and engine, then the song. */
+const WEB_ORDER = ['engine', 'hands', 'views'];
+const webZones = WEB_ORDER.flatMap((part, i) =>
+  WEB_ORDER.slice(i + 1).map((above) => ({
+    target: `./web/src/${part}`,
+    from: `./web/src/${above}`,
+    message: `web/${part} stands below web/${above}.`,
+  })),
+);
+
+export default ts.config(
+  {
+    ignores: [
+      '**/dist/**',
+      '**/dist-types/**',
+      '**/node_modules/**',
+      'data/**',
+      '.tmp/**',
+      'test-results/**',
+      'playwright-report/**',
+    ],
+  },
+  js.configs.recommended,
+  ts.configs.recommended,
+  importX.flatConfigs.typescript,
+  {
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/resolver-next': [
+        createTypeScriptImportResolver({
+          project: ['core', 'demo-song', 'server', 'cli', 'web'].map((p) => `${p}/tsconfig.json`),
+        }),
+      ],
+    },
+    rules: {
+      'import-x/no-cycle': ['error', { ignoreExternal: true }],
+      'import-x/no-restricted-paths': [
+        'error',
+        { basePath: import.meta.dirname, zones: [...zones, ...coreZones, ...webZones] },
+      ],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['@sure-hand/*/src/*', '@sure-hand/*/dist/*'],
+              message: 'Reach a folder by its name, not into its insides.',
+            },
+          ],
+        },
+      ],
+      '@typescript-eslint/consistent-type-imports': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['core/src/**'],
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'process',
+        'Buffer',
+        'fetch',
+        'setTimeout',
+        'performance',
+        'Date',
+      ],
+      'import-x/no-nodejs-modules': 'error',
+    },
+  },
+  { files: ['core/src/**/*.test.ts', 'core/src/test/**'], rules: { 'import-x/no-restricted-paths': 'off' } },
+  {
+    files: ['web/src/**/*.tsx'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
+  { files: ['scripts/**', 'cli/bin/**', '*.js'], languageOptions: { globals: globals.node } },
+);

@@ -1,0 +1,75 @@
+import { execFileSync, spawn } from 'node:child_process';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+export const CHROMIUM = '/usr/bin/chromium';
+const STAMP = join(root, '.build-stamp');
+
+/** Runs a program of the project with its output shown; rejects where it fails. */
+export function run(command, args, env = {}) {
+  return new Promise((done, fail) => {
+    const child = spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+    child.on('error', fail);
+    child.on('exit', (code) => (code === 0 ? done() : fail(new Error(`${command} ${args.join(' ')} failed`))));
+  });
+}
+
+const bin = (name) => join(root, 'node_modules/.bin', name);
+export const tool = (name, args, env) => run(bin(name), args, env);
+
+/** Installs the packages where they are missing or the lock file has changed. */
+export async function ensureInstalled() {
+  const kept = join(root, 'node_modules/.package-lock.json');
+  const lock = join(root, 'package-lock.json');
+  if (existsSync(kept) && (!existsSync(lock) || statSync(kept).mtimeMs >= statSync(lock).mtimeMs - 1000)) return;
+  console.log('Installing packages. The database driver is compiled on the way: this takes about 4 minutes, once.');
+  await run('npm', [existsSync(lock) ? 'ci' : 'install', '--no-audit', '--no-fund']);
+}
+
+function newest(folder) {
+  let latest = 0;
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    if (['node_modules', 'dist', 'dist-types'].includes(entry.name)) continue;
+    const path = join(folder, entry.name);
+    latest = Math.max(latest, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs);
+  }
+  return latest;
+}
+
+/** When anything that is built was last changed, as text. */
+function sourceStamp() {
+  const folders = ['core/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src', 'web/public'];
+  const files = ['package-lock.json', 'tsconfig.base.json', 'web/vite.config.ts', 'web/index.html'];
+  const times = [
+    ...folders.map((f) => newest(join(root, f))),
+    ...files.map((f) => (existsSync(join(root, f)) ? statSync(join(root, f)).mtimeMs : 0)),
+  ];
+  return String(Math.max(...times));
+}
+
+/** Builds everything where a source is newer than the last build. */
+export async function ensureBuilt({ web = true } = {}) {
+  const stamp = `${sourceStamp()} ${web}`;
+  const made = existsSync(join(root, 'server/dist/main.js')) && (!web || existsSync(join(root, 'web/dist/index.html')));
+  const kept = existsSync(STAMP) ? readFileSync(STAMP, 'utf8') : '';
+  if (made && (kept === stamp || kept === `${sourceStamp()} true`)) return;
+  console.log('Building core, demo song, server and command line …');
+  await tool('tsc', ['-b']);
+  if (web) {
+    console.log('Building the interface …');
+    await tool('vite', ['build', 'web', '--logLevel', 'warn']);
+  }
+  writeFileSync(STAMP, stamp);
+}
+
+/** Installs Debian's Chromium where it is missing: the browser tests and the bench drive it. */
+export async function ensureChromium() {
+  if (existsSync(CHROMIUM)) return;
+  console.log('Installing Debian’s chromium for the browser tests …');
+  await run('apt-get', ['update', '-q']);
+  await run('apt-get', ['install', '-y', '-q', 'chromium'], { DEBIAN_FRONTEND: 'noninteractive' });
+}
+
+export const nodeVersion = () => execFileSync(process.execPath, ['--version']).toString().trim();

@@ -1,0 +1,52 @@
+import type { SongEngine } from '../engine/songEngine.js';
+import type { HandSession } from '../hands/handSession.js';
+
+/** What the browser tests and the bench read of the running application: measurements, never a way to act. */
+export type Probe = {
+  /** What the audio thread applies to a channel's left side, at the song time of the frame it will render next. */
+  readonly gain: (channel: string) => { readonly t: number; readonly gain: number };
+  readonly peak: (channel: string) => number;
+  /** Song time as heard. */
+  readonly heard: () => number;
+  readonly counts: () => { readonly blocks: number; readonly underruns: number };
+  readonly touched: () => readonly string[];
+  /** Times and values that the open pass has of a control, as the recorder stamped them. */
+  readonly stamped: (control: string) => readonly { readonly t: number; readonly v: number }[];
+  /** Main-thread milliseconds of the last pictures, newest last. */
+  readonly pictures: number[];
+  /** Where the now line stands, in pixels from the lanes' left edge. */
+  lineX: number;
+};
+
+declare global {
+  var sureHandProbe: Probe | undefined;
+}
+
+const PICTURES_KEPT = 4096;
+
+/** Puts the probe where tests find it. */
+export function showProbe(engine: SongEngine, session: HandSession): void {
+  globalThis.sureHandProbe = {
+    gain: (channel) => engine.gainNow(channel),
+    peak: (channel) => engine.meterOf(channel)[0],
+    heard: () => engine.positionAt(performance.now()),
+    counts: () => engine.counts,
+    touched: () => session.recorder.touched,
+    stamped: (control) =>
+      session.recorder.roll?.takes
+        .filter((take) => take.control === control)
+        .flatMap((take) => take.spans.flatMap((span) => span.values)) ?? [],
+    pictures: [],
+    lineX: 0,
+  };
+}
+
+/** Notes how long a picture took the main thread, and where it has the line. */
+export function notePicture(ms: number, lineX: number): void {
+  const probe = globalThis.sureHandProbe;
+  if (!probe) return;
+  probe.lineX = lineX;
+  const { pictures } = probe;
+  pictures.push(ms);
+  if (pictures.length > PICTURES_KEPT) pictures.splice(0, pictures.length - PICTURES_KEPT);
+}
