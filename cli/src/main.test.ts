@@ -1,0 +1,275 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import {
+  FrameEncoder,
+  decodeFrames,
+  readSong,
+  readWavInfo,
+  wavHeader,
+  type SampleFormat,
+} from '@sure-hand/core/formats';
+
+const bin = join(dirname(fileURLToPath(import.meta.url)), '../bin/sure-hand.mjs');
+let folder: string;
+const at = (name: string): string => join(folder, name);
+const write = (name: string, json: unknown): string => {
+  writeFileSync(at(name), typeof json === 'string' ? json : JSON.stringify(json));
+  return at(name);
+};
+
+/** Runs the real command; gives back its exit code, parsed output and message. */
+function sureHand(...args: string[]): { code: number; out: unknown; says: string } {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], { encoding: 'utf8' });
+  return {
+    code: status ?? -1,
+    out: stdout.startsWith('{') || stdout.startsWith('[') ? JSON.parse(stdout) : stdout,
+    says: stderr,
+  };
+}
+
+const SONG = {
+  format: 'sure-hand-song',
+  version: 1,
+  name: 'Line',
+  length: 4,
+  hint: 'kept',
+  settings: { thin: 0 },
+  channels: [
+    { key: 'voice', kind: 'track', mode: 'touch', clips: [{ file: 'voice.wav' }], colour: 'kept too' },
+    { key: 'main', kind: 'main' },
+  ],
+  lanes: { 'voice/level': { rest: -6, points: [{ t: 0, v: -6 }] } },
+};
+const MOVES = {
+  events: [
+    { do: 'play', from: 0.5 },
+    { t: 1, do: 'touch', control: 'voice/level' },
+    { t: 1.1, do: 'move', control: 'voice/level', value: -2 },
+    { t: 2, do: 'release', control: 'voice/level' },
+    { t: 3, do: 'stop' },
+  ],
+};
+
+function writeWav(name: string, format: SampleFormat, value: number): void {
+  const frames = 4 * 48000;
+  const column = new Float32Array(frames).fill(value);
+  const bytes = new FrameEncoder(format, false).encode([column], frames);
+  writeFileSync(at(name), Buffer.concat([wavHeader(format, 1, 48000, frames), bytes]));
+}
+
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'sure-hand-cli-'));
+  write('song.json', SONG);
+  write('moves.json', MOVES);
+  writeWav('voice.wav', 'int24', 0.5);
+});
+
+describe('sure-hand ride', () => {
+  test('prints the receipts and writes the song after, unknown fields kept', () => {
+    const { code, out } = sureHand(
+      'ride',
+      '--song',
+      at('song.json'),
+      '--moves',
+      at('moves.json'),
+      '--out',
+      at('after.json'),
+    );
+    expect(code).toBe(0);
+    expect(out).toEqual({
+      receipts: [
+        {
+          lap: 0,
+          from: 0.5,
+          to: 3,
+          lanes: [
+            {
+              control: 'voice/level',
+              layer: 'base',
+              spans: [[1, 2.25]],
+              moves: 1,
+              points: 5,
+              maxDeviation: 0,
+              clamped: [],
+            },
+          ],
+          refused: [],
+          rested: [],
+        },
+      ],
+    });
+    const after = JSON.parse(readFileSync(at('after.json'), 'utf8'));
+    expect(after).toMatchObject({ hint: 'kept', channels: [{ colour: 'kept too' }, {}] });
+    expect(after.lanes['voice/level'].points).toHaveLength(6);
+    expect(readSong(after).ok).toBe(true);
+  });
+
+  test.each([
+    ['song.json', '{"format":', /song\.json: The song document is no JSON/],
+    ['song.json', { ...SONG, version: 2 }, /of version 2; this program reads version 1/],
+    ['song.json', { ...SONG, channels: [{ key: 'a b', kind: 'track' }] }, /channels\/0\/key/],
+    ['song.json', { ...SONG, lanes: { 'voice/wah': {} } }, /no control “voice\/wah”/],
+    [
+      'song.json',
+      {
+        ...SONG,
+        lanes: {
+          'voice/level': {
+            points: [
+              { t: 2, v: 0 },
+              { t: 1, v: 0 },
+            ],
+          },
+        },
+      },
+      /sort the points/,
+    ],
+    ['moves.json', { events: [{ do: 'dance' }] }, /Event 1 says do: "dance"; it can be play/],
+    ['moves.json', { events: [{ do: 'move', control: 'voice/level' }] }, /Event 1 \(move\).*value/],
+    ['moves.json', { events: [{ do: 'move', control: 'voice/level', value: 40 }] }, /takes −∞ dB to 12\.0 dB, not 40/],
+  ])('a wrong %s is told in a sentence, and nothing is written', (name, json, sentence) => {
+    write(name, json);
+    const { code, out, says } = sureHand(
+      'ride',
+      '--song',
+      at('song.json'),
+      '--moves',
+      at('moves.json'),
+      '--out',
+      at('after.json'),
+    );
+    expect({ code, out }).toEqual({ code: 1, out: '' });
+    expect(says).toMatch(sentence);
+    expect(existsSync(at('after.json'))).toBe(false);
+  });
+});
+
+describe('sure-hand value', () => {
+  test('prints base, trim and effective value at times', () => {
+    const song = {
+      ...SONG,
+      channels: [...SONG.channels, { key: 'all', kind: 'vca', members: ['voice'] }],
+      lanes: {
+        'voice/level': {
+          points: [
+            { t: 0, v: -15 },
+            { t: 2, v: 0 },
+          ],
+          trim: [{ t: 0, v: 2 }],
+        },
+        'all/level': { rest: -3 },
+      },
+    };
+    const { out } = sureHand('value', '--song', write('vca.json', song), '--control', 'voice/level', '--at', '0,1,9');
+    expect(out).toEqual([
+      { t: 0, base: -15, trim: 2, effective: -16 },
+      { t: 1, base: -7.5, trim: 2, effective: -8.5 },
+      { t: 9, base: 0, trim: 2, effective: -1 },
+    ]);
+  });
+
+  test('off and parked are at rest without trim; silence is −144 under any trim', () => {
+    const channel = { key: 'voice', kind: 'track' };
+    const lane = { rest: -9, points: [{ t: 0, v: 0 }], trim: [{ t: 0, v: 6 }] };
+    const value = (song: object): unknown =>
+      sureHand('value', '--song', write('v.json', song), '--control', 'voice/level', '--at', '1').out;
+    const atRest = [{ t: 1, base: -9, trim: 0, effective: -9 }];
+    expect(value({ ...SONG, channels: [{ ...channel, mode: 'off' }], lanes: { 'voice/level': lane } })).toEqual(atRest);
+    expect(value({ ...SONG, channels: [channel], lanes: { 'voice/level': { ...lane, parked: true } } })).toEqual(
+      atRest,
+    );
+    expect(
+      value({ ...SONG, channels: [channel], lanes: { 'voice/level': { ...lane, points: [{ t: 0, v: -200 }] } } }),
+    ).toEqual([{ t: 1, base: -144, trim: 6, effective: -144 }]);
+  });
+
+  test('an unknown control or time is refused', () => {
+    expect(sureHand('value', '--song', at('song.json'), '--control', 'x/level', '--at', '0')).toMatchObject({
+      code: 1,
+      says: expect.stringContaining('no channel “x”'),
+    });
+    expect(sureHand('value', '--song', at('song.json'), '--control', 'voice/pan', '--at', 'soon')).toMatchObject({
+      code: 1,
+      says: expect.stringContaining('“soon” is no time'),
+    });
+  });
+});
+
+describe('sure-hand bounce', () => {
+  const columnsOf = (name: string): { info: { format: string; frames: number }; left: Float32Array } => {
+    const bytes = readFileSync(at(name));
+    const read = readWavInfo(bytes, bytes.length);
+    if (!read.ok) throw new Error(read.sentence);
+    const columns = [0, 1].map(() => new Float32Array(read.value.frames));
+    decodeFrames(bytes.subarray(read.value.dataOffset), read.value, columns, { frames: read.value.frames });
+    return { info: read.value, left: columns[0]! };
+  };
+  const expected = 0.5 * 10 ** (-6 / 20) * Math.SQRT1_2;
+
+  test.each([
+    ['16', 'int16', 4e-5],
+    ['24', 'int24', 1e-6],
+    ['32f', 'float32', 1e-7],
+  ])('renders the mix to %s bit', (bits, format, within) => {
+    expect(sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), '--bits', bits).code).toBe(0);
+    const { info, left } = columnsOf('mix.wav');
+    expect(info).toMatchObject({ format, frames: 4 * 48000 });
+    for (const n of [0, 1000, 100_000, 191_999]) expect(Math.abs(left[n]! - expected)).toBeLessThan(within);
+  });
+
+  test('a range is the same samples as in the whole', () => {
+    sureHand('ride', '--song', at('song.json'), '--moves', at('moves.json'), '--out', at('after.json'));
+    const bounce = (...more: string[]): void =>
+      void sureHand('bounce', '--song', at('after.json'), '--out', at('mix.wav'), '--bits', '32f', ...more);
+    bounce();
+    const whole = columnsOf('mix.wav').left;
+    bounce('--range', '1.003,2.1');
+    expect(columnsOf('mix.wav').left).toEqual(whole.slice(Math.round(1.003 * 48000), Math.round(2.1 * 48000)));
+  });
+
+  test.each([
+    [
+      'a missing file',
+      () =>
+        write('song.json', {
+          ...SONG,
+          channels: [{ key: 'v', kind: 'track', clips: [{ file: 'gone.wav' }] }],
+          lanes: {},
+        }),
+      [],
+      /“gone\.wav” is not in/,
+    ],
+    ['a broken file', () => write('voice.wav', 'nothing like audio'), [], /voice\.wav: This is no WAV file/],
+    [
+      'a path that leads elsewhere',
+      () =>
+        write('song.json', {
+          ...SONG,
+          channels: [{ key: 'v', kind: 'track', clips: [{ file: '../v.wav' }] }],
+          lanes: {},
+        }),
+      [],
+      /must lie beside/,
+    ],
+    ['a range past the end', () => '', ['--range', '1,9'], /is no range of the song/],
+    ['a depth that is none', () => '', ['--bits', '12'], /is not one of 16, 24 or 32f/],
+  ])('%s is named, and no half file is left', (_what, spoil, more, sentence) => {
+    spoil();
+    const { code, says } = sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), ...more);
+    expect(code).toBe(1);
+    expect(says).toMatch(sentence);
+    expect(existsSync(at('mix.wav')) || existsSync(at('mix.wav.part'))).toBe(false);
+  });
+});
+
+test('every command is documented by --help', () => {
+  for (const command of ['ride', 'value', 'bounce']) {
+    const { code, out } = sureHand(command, '--help');
+    expect(code).toBe(0);
+    expect(out).toContain('--song <file>');
+  }
+});

@@ -1,0 +1,151 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { applyEdit, laneOf } from '../song/index.js';
+import { testSong } from '../test/songs.js';
+import { readEdit } from './editDocument.js';
+import { readSong } from './songDocument.js';
+import { FrameEncoder, decodeFrames, readWavInfo, wavHeader, type SampleFormat } from './wav.js';
+
+describe('a song document', () => {
+  test('fills in the defaults of everything it does not say', () => {
+    const read = readSong({ format: 'sure-hand-song', version: 1, length: 9, channels: [{ key: 'a', kind: 'track' }] });
+    if (!read.ok) throw new Error(read.sentence);
+    const song = read.value;
+    expect(song.settings).toEqual({
+      returnTime: 0.25,
+      edgeTime: 0.1,
+      thin: 0.002,
+      writeScope: ['level', 'pan', 'mute', 'sends', 'inserts'],
+      afterWrite: 'touch',
+      foldTrim: 'ask',
+      panLaw: 3,
+      deskMode: null,
+      parked: false,
+      punch: null,
+      loop: null,
+    });
+    expect(song.channels.map((c) => [c.key, c.kind, c.mode, c.output])).toEqual([
+      ['a', 'track', 'read', 'main'],
+      ['main', 'main', 'read', 'main'],
+    ]);
+    expect(['a/level', 'a/pan', 'a/mute'].map((id) => laneOf(song, id).rest)).toEqual([0, 0, 0]);
+  });
+
+  test('gives sends their controls: silent and on, with a pan of their own where asked', () => {
+    const song = testSong({
+      channels: [
+        { key: 'voice', kind: 'track', sends: [{ bus: 'hall', tap: 'post', pan: 'own' }] },
+        { key: 'hall', kind: 'bus' },
+      ],
+    });
+    expect(laneOf(song, 'voice/send/hall/level').rest).toBe(-144);
+    expect(laneOf(song, 'voice/send/hall/on').rest).toBe(1);
+    expect(laneOf(song, 'voice/send/hall/pan').rest).toBe(0);
+  });
+
+  test.each([
+    [
+      'two channels of one key',
+      {
+        channels: [
+          { key: 'a', kind: 'track' },
+          { key: 'a', kind: 'bus' },
+        ],
+      },
+      /Two channels have the key “a”/,
+    ],
+    ['a member that is not there', { channels: [{ key: 'v', kind: 'vca', members: ['x'] }] }, /names the channel “x”/],
+    [
+      'VCAs in a ring',
+      {
+        channels: [
+          { key: 'v', kind: 'vca', members: ['w'] },
+          { key: 'w', kind: 'vca', members: ['v'] },
+        ],
+      },
+      /v → w → v hold each other/,
+    ],
+    ['a length of nothing', { length: 0 }, /\/length/],
+    ['a level above its throw', { lanes: { 'a/level': { points: [{ t: 0, v: 13 }] } } }, /value 13, outside its range/],
+    [
+      'three points at one time',
+      { lanes: { 'a/pan': { points: [0, 0, 0].map((v) => ({ t: 1, v })) } } },
+      /at most two may/,
+    ],
+  ])('with %s is refused in a sentence', (_what, part, sentence) => {
+    const json = { format: 'sure-hand-song', version: 1, length: 9, channels: [{ key: 'a', kind: 'track' }], ...part };
+    expect(readSong(json)).toMatchObject({ ok: false, sentence: expect.stringMatching(sentence) });
+  });
+
+  test('whatever it is given, reading ends in a song or a sentence', () => {
+    fc.assert(
+      fc.property(fc.jsonValue(), fc.jsonValue(), (channels, lanes) => {
+        const read = readSong({ format: 'sure-hand-song', version: 1, length: 9, channels, lanes });
+        expect(read.ok || read.sentence.length > 10).toBe(true);
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+describe('edits', () => {
+  const song = testSong();
+  test('taken back leave the same document', () => {
+    for (const edit of [
+      { kind: 'rest', values: { 'voice/pan': 0.5, 'fiddle/level': -3 } },
+      { kind: 'channel', channel: 'voice', changes: { mode: 'latch', solo: true } },
+      { kind: 'settings', changes: { returnTime: 1, loop: [1, 2] } },
+      { kind: 'lanes', lanes: { 'voice/level': null } },
+    ]) {
+      const read = readEdit(song, edit);
+      if (!read.ok) throw new Error(read.sentence);
+      const { song: after, inverse } = applyEdit(song, read.value);
+      expect(after).not.toEqual(song);
+      expect(applyEdit(after, inverse!).song).toEqual(song);
+    }
+  });
+
+  test('leave a guarded lane alone and name it', () => {
+    const safe = testSong({ lanes: { 'voice/pan': { safe: true } } });
+    const { changed, refused } = applyEdit(safe, { kind: 'rest', values: { 'voice/pan': 1, 'voice/level': -3 } });
+    expect({ changed, refused }).toEqual({
+      changed: ['voice/level'],
+      refused: [{ control: 'voice/pan', reason: 'safe' }],
+    });
+  });
+});
+
+describe('WAV', () => {
+  const formats: SampleFormat[] = ['int16', 'int24', 'int32', 'float32'];
+  test.each(formats)('%s samples come back as they went, to a step', (format) => {
+    const columns = [0, 1].map((c) => Float32Array.from({ length: 500 }, (_, i) => Math.sin(i * 0.1 + c) * 0.9));
+    const bytes = new FrameEncoder(format, false).encode(columns, 500);
+    const file = new Uint8Array([...wavHeader(format, 2, 48000, 500), ...bytes]);
+    const read = readWavInfo(file, file.length);
+    if (!read.ok) throw new Error(read.sentence);
+    expect(read.value).toMatchObject({ format, channels: 2, frames: 500, sampleRate: 48000 });
+    const back = [new Float32Array(500), new Float32Array(500)];
+    decodeFrames(file.subarray(read.value.dataOffset), read.value, back, { frames: 500 });
+    const step = { int16: 1 / 32768, int24: 1 / 8388608, int32: 1e-7, float32: 0 }[format];
+    back.forEach((column, c) =>
+      column.forEach((x, i) => expect(Math.abs(x - columns[c]![i]!)).toBeLessThanOrEqual(step)),
+    );
+  });
+
+  test('16 bit is dithered by a triangle of one step either way, the same every time', () => {
+    const column = [new Float32Array(20000).fill(0.3 / 32768)];
+    const encode = (): Int16Array => new Int16Array(new FrameEncoder('int16').encode(column, 20000).buffer);
+    const samples = encode();
+    expect(encode()).toEqual(samples);
+    expect(samples.reduce((sum, x) => sum + x, 0) / 20000).toBeCloseTo(0.3, 1);
+    expect(Math.max(...samples.map(Math.abs))).toBeLessThanOrEqual(2);
+  });
+
+  test.each([
+    [new Uint8Array(40), /no WAV file/],
+    [wavHeader('int16', 6, 48000, 10), /6 channels/],
+    [wavHeader('int16', 1, 48000, 10), /cut short: 20 bytes of audio are promised, 0 are there/],
+  ])('what is none is told in a sentence', (head, sentence) => {
+    expect(readWavInfo(head, head.length)).toMatchObject({ ok: false, sentence: expect.stringMatching(sentence) });
+  });
+});

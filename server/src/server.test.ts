@@ -1,0 +1,279 @@
+import 'reflect-metadata';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { request } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { FrameEncoder, readSong, wavHeader } from '@sure-hand/core/formats';
+import { peaksOf } from '@sure-hand/core/mix';
+import { runMoves } from '@sure-hand/core/pass';
+import { linePoint } from '@sure-hand/core/curve';
+import type { Edit, Song } from '@sure-hand/core/song';
+import { makeApp } from './server.js';
+import { SongStore } from './songs/songStore.js';
+import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
+
+let data: string;
+let app: NestExpressApplication;
+let address: string;
+
+async function start(): Promise<void> {
+  app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
+  await app.listen(0, '127.0.0.1');
+  address = (await app.getUrl()).replace('[::1]', '127.0.0.1');
+}
+beforeEach(async () => {
+  data = mkdtempSync(join(tmpdir(), 'sure-hand-server-'));
+  await start();
+});
+afterEach(async () => {
+  await app.close();
+  rmSync(data, { recursive: true, force: true });
+});
+
+const SONG = {
+  format: 'sure-hand-song',
+  version: 1,
+  name: 'Kept',
+  length: 60,
+  inventor: 'unknown fields stay',
+  channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'touch', clips: [{ file: 'voice.wav', length: 1 }] }],
+  lanes: {
+    'voice/level': {
+      rest: -6,
+      points: [
+        { t: 1, v: -6, shape: 's', bend: 0.25 },
+        { t: 4, v: -3 },
+      ],
+    },
+  },
+};
+const songOf = (json: object): Song => {
+  const read = readSong(json);
+  if (!read.ok) throw new Error(read.sentence);
+  return read.value;
+};
+const create = (): Promise<number> => app.get(SongStore).create(songOf(SONG));
+
+type Answer = { status: number; body: KeptAnswer & WholeSong & { sentence: string; changes: Edit[] } };
+async function ask(path: string, body?: object): Promise<Answer> {
+  const answer = await fetch(`${address}/api/songs${path}`, {
+    method: body ? 'POST' : 'GET',
+    ...(body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}),
+  });
+  return { status: answer.status, body: (await answer.json()) as Answer['body'] };
+}
+const rest = (value: number): Edit => ({ kind: 'rest', values: { 'voice/level': value } });
+
+/** The edit of a ride of the voice from 2 s to 3 s. */
+function ridePass(song: Song): Edit {
+  const ridden = runMoves(song, [
+    { do: 'play', from: 1 },
+    { t: 2, do: 'touch', control: 'voice/level' },
+    { t: 2.5, do: 'move', control: 'voice/level', value: 1.5 },
+    { t: 3, do: 'stop' },
+  ]);
+  if (!ridden.ok) throw new Error(ridden.sentence);
+  const span: [number, number] = [2, 3];
+  const receipt = ridden.receipts[0]!;
+  return {
+    kind: 'pass',
+    receipt,
+    pieces: [{ control: 'voice/level', layer: 'base', span, points: [linePoint(2, 1.5), linePoint(3, 1.5)] }],
+  };
+}
+
+describe('a song', () => {
+  test('comes back whole, unknown fields and bent points included, also after a restart', async () => {
+    const id = await create();
+    const { body } = await ask(`/${id}`);
+    expect(body.song).toEqual(songOf(SONG));
+    expect(body.song).toMatchObject({ inventor: 'unknown fields stay' });
+    await app.close();
+    await start();
+    expect((await ask(`/${id}`)).body.song).toEqual(songOf(SONG));
+    expect((await ask('')).body).toMatchObject([{ id, name: 'Kept', tracks: 1, passes: 0 }]);
+  });
+
+  test('that is not there is answered with a sentence', async () => {
+    expect(await ask('/7')).toMatchObject({ status: 404, body: { sentence: expect.stringContaining('no song 7') } });
+    expect((await ask('/seven')).status).toBe(400);
+  });
+});
+
+describe('edits', () => {
+  test('are kept in order, each made on a revision; a stale one is told what came first', async () => {
+    const id = await create();
+    expect((await ask(`/${id}/edits`, { revision: 0, edit: rest(-3) })).body).toMatchObject({
+      revision: 1,
+      refused: [],
+    });
+    const stale = await ask(`/${id}/edits`, { revision: 0, edit: rest(-9) });
+    expect(stale).toMatchObject({ status: 409, body: { revision: 1, changes: [rest(-3)] } });
+    expect((await ask(`/${id}`)).body.song.lanes['voice/level']!.rest).toBe(-3);
+  });
+
+  test('sent at once from two tabs lose nothing: one is kept, the other told', async () => {
+    const id = await create();
+    const answers = await Promise.all([-1, -2, -3].map((v) => ask(`/${id}/edits`, { revision: 0, edit: rest(v) })));
+    expect(answers.map((a) => a.status).sort()).toEqual([201, 409, 409]);
+    expect((await ask(`/${id}`)).body.revision).toBe(1);
+  });
+
+  test.each([
+    [{ revision: 0, edit: { kind: 'explode' } }, 422, /no edit of kind "explode"/],
+    [{ revision: 0, edit: rest(99) }, 422, /takes -144 to 12, not 99/],
+    [{ revision: 0, edit: { kind: 'rest', values: { 'drum/level': 0 } } }, 422, /no channel “drum”/],
+    [{ revision: 0, edit: { kind: 'channel', channel: 'voice', changes: { mode: 'fly' } } }, 422, /changes\/mode/],
+    [{ revision: 'x', edit: rest(0) }, 400, /revision must be/],
+    [{ revision: 0, edit: rest(0), more: 1 }, 400, /more should not exist/],
+  ])('%j is refused with %d and a sentence', async (body, status, sentence) => {
+    const id = await create();
+    expect(await ask(`/${id}/edits`, body)).toMatchObject({
+      status,
+      body: { sentence: expect.stringMatching(sentence) },
+    });
+    expect((await ask(`/${id}`)).body).toMatchObject({ revision: 0, song: songOf(SONG) });
+  });
+});
+
+describe('undo and redo', () => {
+  test('go step by step, by name, over a restart, and restore the lane exactly', async () => {
+    const id = await create();
+    const { song } = (await ask(`/${id}`)).body;
+    const pass = ridePass(song);
+    expect((await ask(`/${id}/edits`, { revision: 0, edit: pass })).body).toMatchObject({ passNumber: 1 });
+    const ridden = (await ask(`/${id}`)).body.song;
+    await ask(`/${id}/edits`, { revision: 1, edit: rest(-2) });
+    await app.close();
+    await start();
+    expect((await ask(`/${id}`)).body.history).toEqual({ undo: 'Rest of Voice level', redo: null });
+    expect((await ask(`/${id}/undo`, { revision: 2 })).body.history.undo).toBe('Pass 1: Voice level');
+    expect((await ask(`/${id}/undo`, { revision: 3 })).body).toMatchObject({
+      history: { undo: null, redo: 'Pass 1: Voice level' },
+    });
+    expect((await ask(`/${id}`)).body.song.lanes).toEqual(song.lanes);
+    expect(await ask(`/${id}/undo`, { revision: 4 })).toMatchObject({
+      status: 422,
+      body: { sentence: 'There is nothing to undo.' },
+    });
+    await ask(`/${id}/redo`, { revision: 4 });
+    expect((await ask(`/${id}`)).body.song.lanes).toEqual(ridden.lanes);
+  });
+
+  test('a new step ends what could be redone; a mode is no step', async () => {
+    const id = await create();
+    await ask(`/${id}/edits`, { revision: 0, edit: rest(-3) });
+    await ask(`/${id}/undo`, { revision: 1 });
+    const mode: Edit = { kind: 'channel', channel: 'voice', changes: { mode: 'latch' } };
+    expect((await ask(`/${id}/edits`, { revision: 2, edit: mode })).body.history.redo).toBe('Rest of Voice level');
+    expect((await ask(`/${id}/edits`, { revision: 3, edit: rest(-4) })).body.history).toEqual({
+      undo: 'Rest of Voice level',
+      redo: null,
+    });
+  });
+
+  test('of a lane made safe since is refused whole, naming it', async () => {
+    const id = await create();
+    await ask(`/${id}/edits`, { revision: 0, edit: rest(-3) });
+    await ask(`/${id}/edits`, {
+      revision: 1,
+      edit: { kind: 'guard', control: 'voice/level', changes: { safe: true } },
+    });
+    expect(await ask(`/${id}/undo`, { revision: 2 })).toMatchObject({
+      status: 422,
+      body: { sentence: expect.stringContaining('Voice level is safe') },
+    });
+    expect((await ask(`/${id}`)).body.song.lanes['voice/level']!.rest).toBe(-3);
+  });
+});
+
+test('a pass is logged with both its curves; undone it stays, marked', async () => {
+  const id = await create();
+  const { song } = (await ask(`/${id}`)).body;
+  await ask(`/${id}/edits`, { revision: 0, edit: ridePass(song) });
+  const { lanes, undone } = (await (await fetch(`${address}/api/songs/${id}/passes/1`)).json()) as {
+    lanes: { before: object[]; after: object[] }[];
+    undone: boolean;
+  };
+  expect(undone).toBe(false);
+  expect(lanes[0]!.before).toEqual(song.lanes['voice/level']!.points);
+  expect(lanes[0]!.after).toEqual((await ask(`/${id}`)).body.song.lanes['voice/level']!.points);
+  await ask(`/${id}/undo`, { revision: 1 });
+  expect((await ask(`/${id}/passes`)).body).toMatchObject([{ number: 1, undone: true }]);
+});
+
+describe('audio', () => {
+  const frames = 48000;
+  const put = (id: number): void => {
+    const folder = join(data, 'songs', String(id));
+    mkdirSync(folder, { recursive: true });
+    const column = Float32Array.from({ length: frames }, (_, i) => (i < 24000 ? 0.5 : -0.25));
+    const bytes = new FrameEncoder('int16', false).encode([column], frames);
+    writeFileSync(join(folder, 'voice.wav'), Buffer.concat([wavHeader('int16', 1, 48000, frames), bytes]));
+  };
+
+  test('is served by byte range, and its peaks are made once', async () => {
+    const id = await create();
+    put(id);
+    const piece = await fetch(`${address}/api/songs/${id}/audio/voice.wav`, { headers: { Range: 'bytes=44-47' } });
+    expect(piece.status).toBe(206);
+    expect([...new Int16Array(await piece.arrayBuffer())]).toEqual([16384, 16384]);
+    const { info } = (await ask(`/${id}`)).body.files['voice.wav'] as { info: object };
+    expect(info).toEqual({ format: 'int16', channels: 1, sampleRate: 48000, frames, dataOffset: 44, bytesPerFrame: 2 });
+  });
+
+  test('that is missing or broken is named', async () => {
+    const id = await create();
+    expect((await ask(`/${id}`)).body.files['voice.wav']).toMatchObject({
+      missing: expect.stringContaining('voice.wav is missing'),
+    });
+    put(id);
+    writeFileSync(join(data, 'songs', String(id), 'voice.wav'), 'RIFFxxxxWAVEjunk');
+    expect((await ask(`/${id}`)).body.files['voice.wav']).toMatchObject({
+      missing: expect.stringContaining('voice.wav'),
+    });
+  });
+
+  test.each(['..%2f..%2fsure-hand.sqlite', '.hidden', '%2e%2e%2fsure-hand.sqlite'])(
+    'nothing outside is read by the name %s',
+    async (name) => {
+      const id = await create();
+      expect((await fetch(`${address}/api/songs/${id}/audio/${name}`)).status).toBe(404);
+    },
+  );
+});
+
+describe('the door', () => {
+  /** fetch does not let one say a host of one's own. */
+  const statusWith = (headers: Record<string, string>): Promise<number> =>
+    new Promise((done, fail) => {
+      const asked = request(`${address}/api/songs`, { headers }, (answer) => {
+        answer.resume();
+        done(answer.statusCode!);
+      });
+      asked.on('error', fail);
+      asked.end();
+    });
+
+  test('is open to this machine’s own names and pages only', async () => {
+    const { host } = new URL(address);
+    expect(await statusWith({ host })).toBe(200);
+    expect(await statusWith({ host, origin: `http://${host}` })).toBe(200);
+    expect(await statusWith({ host: 'elsewhere.example' })).toBe(403);
+    expect(await statusWith({ host, origin: 'http://elsewhere.example' })).toBe(403);
+    expect(await statusWith({ host, origin: 'null' })).toBe(403);
+  });
+
+  test('isolates its pages, and describes its API', async () => {
+    const answer = await fetch(`${address}/api/songs`);
+    expect(answer.headers.get('cross-origin-opener-policy')).toBe('same-origin');
+    expect(answer.headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+    expect(await (await fetch(`${address}/api/docs`)).text()).toContain('swagger');
+  });
+});
+
+test('peaks as bytes come back as they went', () => {
+  expect(() => peaksOf(new Uint32Array([2, 0, 0, 0, 0]).buffer)).toThrow('version 2');
+});
