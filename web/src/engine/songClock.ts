@@ -3,8 +3,11 @@ import { T_FLOAT, T_INT, type SharedViews } from './sharedLayout.js';
 /** What the clock needs of an audio context. */
 export type ContextClock = Pick<AudioContext, 'currentTime' | 'outputLatency' | 'baseLatency' | 'getOutputTimestamp'>;
 
-/** How quickly the fitted line follows what is measured, and from where on it jumps instead (seconds). */
-const FIT = { follow: 0.04, jump: 0.05 } as const;
+/**
+ * How the fitted line follows what is measured. A clock that moves on in steps is never ahead of the time, so what is
+ * measured later is trusted soon, what is earlier hardly; beyond `jump` seconds the line begins anew.
+ */
+const FIT = { rise: 0.2, fall: 0.005, jump: 0.05 } as const;
 
 /**
  * Tells what is heard at a moment of the page's own clock. The context's clock moves on in steps, so a line is
@@ -29,7 +32,7 @@ export class SongClock {
         ? stamp.contextTime - stamp.performanceTime / 1000
         : this.context.currentTime - latency - nowMs / 1000;
     if (this.#offset === null || Math.abs(measured - this.#offset) > FIT.jump) this.#offset = measured;
-    else this.#offset += FIT.follow * (measured - this.#offset);
+    else this.#offset += (measured > this.#offset ? FIT.rise : FIT.fall) * (measured - this.#offset);
   }
 
   /** Forgets what was fitted, as the context stood still meanwhile. */
@@ -57,7 +60,7 @@ export class SongClock {
     if (heard >= time) return frame + (heard - time) * this.sampleRate;
     // A wrap is on its way but not heard yet; or playing has only begun.
     const wraps = Atomics.load(ints, T_INT.wraps);
-    return wraps > 0 ? beforeFrame + (heard - beforeTime) * this.sampleRate : frame;
+    return wraps > 0 ? beforeFrame + Math.max(0, heard - beforeTime) * this.sampleRate : frame;
   }
 
   /** How many wraps of the loop have been heard. */

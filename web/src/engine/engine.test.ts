@@ -1,0 +1,222 @@
+import { describe, expect, test } from '@jest/globals';
+import { FrameEncoder, type WavInfo } from '@sure-hand/core/formats';
+import { mixPlan, type ClipPlan } from '@sure-hand/core/mix';
+import type { Song } from '@sure-hand/core/song';
+import { leftGain } from '@sure-hand/core/units';
+import { testSong } from '../test/songs.js';
+import { PageKeeper, KEEP } from './pageKeeper.js';
+import { RollingMix } from './rollingMix.js';
+import { SongClock, type ContextClock } from './songClock.js';
+import { PAGE_FRAMES, T_INT, makeBuffers, viewsOf, type SharedViews, type StreamedFile } from './sharedLayout.js';
+
+const RATE = 48000;
+const frames = 60 * RATE;
+const info: WavInfo = { format: 'float32', channels: 1, sampleRate: RATE, frames, dataOffset: 44, bytesPerFrame: 4 };
+const file: StreamedFile = { name: 'voice.wav', info };
+const songWith = (parts: object = {}): Song =>
+  testSong({
+    channels: [{ key: 'voice', kind: 'track', clips: [{ file: 'voice.wav' }] }],
+    lanes: {},
+    ...parts,
+  });
+
+/** Bytes of a file whose sample at a frame is the frame's share of the file: what is read can be told from where. */
+const ramp = (from: number, length: number): Uint8Array => {
+  const first = (from - info.dataOffset) / 4;
+  const column = Float32Array.from({ length: length / 4 }, (_, i) => (first + i) / frames);
+  return new FrameEncoder('float32').encode([column], column.length);
+};
+const settled = (): Promise<void> => new Promise((done) => setImmediate(done));
+
+function keeping(song: Song): {
+  keeper: PageKeeper;
+  views: SharedViews;
+  asked: number[];
+  open: ReturnType<typeof makeBuffers>;
+} {
+  const plan = mixPlan(song);
+  const open = makeBuffers([file], plan);
+  const views = viewsOf(open);
+  const asked: number[] = [];
+  const fetch = async (_file: StreamedFile, from: number, length: number): Promise<Uint8Array> => {
+    asked.push((from - info.dataOffset) / 4 / PAGE_FRAMES);
+    return ramp(from, length);
+  };
+  const keeper = new PageKeeper([file], views, fetch, RATE);
+  keeper.setClips(plan.nodes.flatMap((node) => node.clips) as ClipPlan[]);
+  return { keeper, views, asked, open };
+}
+
+async function tendUntilReady(keeper: PageKeeper, frame: number): Promise<void> {
+  for (let i = 0; i < 50 && !keeper.isReady(frame, KEEP.aheadSec); i++) {
+    keeper.tend([frame]);
+    await settled();
+  }
+}
+
+describe('the pages', () => {
+  test('round the line are fetched, the soonest first, in few requests', async () => {
+    const { keeper, asked } = keeping(songWith());
+    await tendUntilReady(keeper, 10 * RATE);
+    expect(keeper.isReady(10 * RATE, KEEP.aheadSec)).toBe(true);
+    const line = Math.floor((10 * RATE) / PAGE_FRAMES);
+    expect(asked[0]).toBeLessThanOrEqual(line);
+    expect([...asked]).toEqual([...asked].sort((a, b) => a - b));
+    expect(asked.length).toBeLessThanOrEqual(4);
+  });
+
+  test('take no more memory the longer the song is played, and hold what is asked for after each jump', async () => {
+    const { keeper, views } = keeping(songWith());
+    const places = views.pages.length / PAGE_FRAMES;
+    expect(places).toBeLessThan(50);
+    for (const t of [0, 5, 20, 57, 3, 30]) {
+      await tendUntilReady(keeper, t * RATE);
+      expect(keeper.isReady(t * RATE, Math.min(KEEP.aheadSec, 60 - t))).toBe(true);
+      const used = [...views.table].filter((place) => place >= 0);
+      expect(new Set(used).size).toBe(used.length);
+      expect(used.length).toBeLessThanOrEqual(places);
+    }
+  });
+
+  test('that cannot be fetched are asked for again, and the reason is told', async () => {
+    const song = songWith();
+    const plan = mixPlan(song);
+    let fails = true;
+    const keeper = new PageKeeper(
+      [file],
+      viewsOf(makeBuffers([file], plan)),
+      async (_f, from, length) => {
+        if (fails) throw new Error('no road');
+        return ramp(from, length);
+      },
+      RATE,
+    );
+    keeper.setClips(plan.nodes.flatMap((node) => node.clips));
+    keeper.tend([0]);
+    await settled();
+    expect(keeper.failed).toBe('voice.wav could not be fetched: no road');
+    fails = false;
+    await tendUntilReady(keeper, 0);
+    expect(keeper.failed).toBeNull();
+  });
+});
+
+/** A rolling mix with its pages there, at unity: what it plays is the file. */
+async function rolling(
+  song: Song,
+  from = 0,
+): Promise<{ mix: RollingMix; views: SharedViews; play: (blocks: number, time?: number) => Float32Array }> {
+  const { keeper, views, open } = keeping(song);
+  await tendUntilReady(keeper, from);
+  const mix = new RollingMix(RATE, 128);
+  mix.take({ type: 'open', plan: mixPlan(song), files: [file], buffers: open, version: 1 });
+  const play = (blocks: number, time = 0): Float32Array => {
+    const out = new Float32Array(blocks * 128);
+    const left = new Float32Array(128);
+    for (let b = 0; b < blocks; b++) {
+      left.fill(0);
+      mix.render(left, new Float32Array(128), time + (b * 128) / RATE);
+      out.set(left, b * 128);
+    }
+    return out;
+  };
+  return { mix, views, play };
+}
+const heardAs = (frame: number): number => (frame / frames) * leftGain(3, 0);
+
+describe('the rolling mix', () => {
+  test('plays from where it is told, swelling over 2 ms, and stops without a click', async () => {
+    const { mix, play } = await rolling(songWith(), RATE);
+    mix.take({ type: 'play', frame: RATE });
+    const out = play(4);
+    expect(out[0]).toBe(0);
+    expect(out[48]).toBeCloseTo(heardAs(RATE + 48) / 2, 6);
+    expect(out[300]).toBeCloseTo(heardAs(RATE + 300), 6);
+    mix.take({ type: 'stop' });
+    const end = play(2);
+    expect(end[48]).toBeCloseTo(heardAs(RATE + 512 + 48) / 2, 6);
+    expect([...end.slice(96)].every((x) => x === 0)).toBe(true);
+  });
+
+  test('loops without a gap: the frame after the end is the start', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    mix.take({ type: 'loop', loop: [1000, 3000] });
+    mix.take({ type: 'play', frame: 0 });
+    const out = play(60);
+    for (const n of [2998, 2999]) expect(out[n]).toBeCloseTo(heardAs(n), 6);
+    for (const n of [3000, 3001, 4500]) expect(out[n]).toBeCloseTo(heardAs(n - 2000), 6);
+    expect(Atomics.load(views.ints, T_INT.wraps)).toBe(3);
+    expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
+  });
+
+  test('counts a block whose page is not there, and plays silence for it', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    mix.take({ type: 'play', frame: 50 * RATE });
+    expect([...play(3)].every((x) => x === 0)).toBe(true);
+    expect(Atomics.load(views.ints, T_INT.missed)).toBe(3);
+  });
+
+  test('says when the song has come to its end', async () => {
+    const song = songWith({ length: 0.01 });
+    const { mix } = await rolling(song);
+    mix.take({ type: 'play', frame: 0 });
+    const block = (): boolean => mix.render(new Float32Array(128), new Float32Array(128), 0);
+    expect([block(), block(), block(), block(), block()]).toEqual([false, false, false, true, false]);
+  });
+});
+
+describe('the clock', () => {
+  const context = (now: () => number): ContextClock => ({
+    get currentTime() {
+      return Math.floor((now() / 1000) * 100) / 100;
+    },
+    outputLatency: 0.02,
+    baseLatency: 0.005,
+    getOutputTimestamp: () => ({ contextTime: 0, performanceTime: 0 }),
+  });
+
+  test('fits a line to a context that moves in steps: what is heard is told to a few milliseconds', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    let now = 0;
+    const clock = new SongClock(
+      context(() => now),
+      views,
+      RATE,
+    );
+    mix.take({ type: 'play', frame: RATE });
+    play(4, 0.5);
+    const heard: number[] = [];
+    for (now = 0; now < 4000; now += 1000 / 60) {
+      clock.read(now);
+      heard.push(clock.heardFrame(now) / RATE - (1 + now / 1000 - 0.5 - 0.02));
+    }
+    const late = heard.slice(120);
+    expect(Math.max(...late) - Math.min(...late)).toBeLessThan(0.002);
+    expect(Math.max(...late.map(Math.abs))).toBeLessThan(0.003);
+  });
+
+  test('before the first sound it stands where play begins; of a wrap it tells only once that is heard', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    let now = 400;
+    const clock = new SongClock(
+      context(() => now),
+      views,
+      RATE,
+    );
+    mix.take({ type: 'loop', loop: [0, 4800] });
+    mix.take({ type: 'play', frame: 0 });
+    play(40, 0.5);
+    clock.read(now);
+    expect(clock.heardFrame(now)).toBe(0);
+    now = 560;
+    clock.reset();
+    clock.read(now);
+    expect(clock.heardWraps(now)).toBe(0);
+    expect(clock.heardFrame(now) / RATE).toBeCloseTo(0.04, 2);
+    now = 640;
+    clock.reset();
+    clock.read(now);
+    expect(clock.heardWraps(now)).toBe(1);
+    expect(clock.heardFrame(now) / RATE).toBeCloseTo(0.02, 2);
+  });
+});

@@ -1,0 +1,150 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { SHAPES, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
+import { PassRecorder } from '@sure-hand/core/pass';
+import { controlOf, type Song } from '@sure-hand/core/song';
+import { LEVEL_LAW, PAN_LAW, travelOf } from '@sure-hand/core/units';
+import { testSong } from '../../test/songs.js';
+import { capLook } from './capLook.js';
+import { readableMarks } from './drawCap.js';
+import { drawnColumns, traceCurve } from './drawCurve.js';
+import { heightOf, layRows, rowAt, yOfTravel } from './rideLayout.js';
+import { loopFits, runningScale, standingScale, timeAt, xOf } from './rideScale.js';
+import { throwMarks } from './throwMarks.js';
+
+const view = { front: {}, folded: [] as string[], pinned: [] as string[], slimPx: 28, tallPx: 200 };
+
+describe('rows', () => {
+  test('stand by family, 28 pixels each, the one in hand 200', () => {
+    const rows = layRows(testSong(), view, 'fiddle');
+    expect(rows.map((row) => [row.kind === 'family' ? row.family : row.channel.key, row.top, row.height])).toEqual([
+      ['Voices', 0, 22],
+      ['voice', 22, 28],
+      ['Strings', 50, 22],
+      ['fiddle', 72, 200],
+      ['Mix', 272, 22],
+      ['main', 294, 28],
+    ]);
+    expect(heightOf(rows)).toBe(322);
+    expect(rowAt(rows, 100)!.channel.key).toBe('fiddle');
+    expect(rowAt(rows, 60)).toBeNull();
+  });
+
+  test('of a folded family go, but for the one in hand and those pinned', () => {
+    const folded = { ...view, folded: ['Voices', 'Strings'], pinned: ['voice'] };
+    const keys = layRows(testSong(), folded, null).flatMap((row) => (row.kind === 'channel' ? [row.channel.key] : []));
+    expect(keys).toEqual(['voice', 'main']);
+  });
+
+  test('have their throw from bottom to top, with room for the cap at both ends', () => {
+    const row = { top: 100, height: 200 };
+    expect([0, 0.5, 1].map((x) => yOfTravel(row, x))).toEqual([288, 200, 112]);
+  });
+});
+
+describe('time on the screen', () => {
+  test('runs under a line a third of the way in', () => {
+    const scale = runningScale(50, 1064, 30);
+    expect(scale.lineX).toBe(14 + 350);
+    expect(xOf(scale, 50)).toBeCloseTo(scale.lineX, 9);
+    expect(timeAt(scale, xOf(scale, 61.3))).toBeCloseTo(61.3, 9);
+  });
+
+  test('stands while the line walks, and turns its page when the line leaves it', () => {
+    const scale = standingScale(12, 1064, 30, 10);
+    expect(scale.left).toBe(10);
+    expect(scale.lineX).toBeCloseTo(14 + 70, 9);
+    expect(standingScale(41, 1064, 30, 10).left).toBeCloseTo(39.5, 9);
+    expect(loopFits([10, 20], 12, 30)).toBe(true);
+    expect(loopFits([10, 50], 12, 30)).toBe(false);
+    expect(loopFits([10, 20], 5, 30)).toBe(false);
+  });
+});
+
+/** Keeps what is traced, and reads it at any x as a canvas would draw it. */
+class Trace {
+  readonly at: [number, number][] = [];
+  moveTo(x: number, y: number): void {
+    this.at.push([x, y]);
+  }
+  lineTo(x: number, y: number): void {
+    this.at.push([x, y]);
+  }
+  yAt(x: number): number {
+    let i = 0;
+    while (i + 2 < this.at.length && this.at[i + 1]![0] <= x) i++;
+    const [a, b] = [this.at[i]!, this.at[i + 1]!];
+    return b[0] === a[0] ? b[1] : a[1] + ((b[1] - a[1]) * (x - a[0])) / (b[0] - a[0]);
+  }
+}
+
+test('a drawn curve is the curve: within a pixel wherever it is not a step', () => {
+  const points = fc
+    .array(
+      fc.record({
+        dt: fc.double({ min: 0.5, max: 9, noNaN: true }),
+        v: fc.double({ min: -1, max: 1, noNaN: true }),
+        shape: fc.constantFrom(...SHAPES),
+        bend: fc.double({ min: -0.6, max: 0.6, noNaN: true }),
+      }),
+      { maxLength: 12 },
+    )
+    .map((steps) => {
+      let t = 0;
+      return steps.map(({ dt, ...rest }): Point => ({ t: (t += dt), ...rest }));
+    });
+  fc.assert(
+    fc.property(points, fc.double({ min: 0, max: 40, noNaN: true }), (curve, position) => {
+      const scale = runningScale(position, 1064, 30);
+      const trace = new Trace();
+      const y = (travel: number): number => 200 - 176 * travel;
+      traceCurve(trace, drawnColumns(curve, PAN_LAW), 0.5, { scale, from: 14, to: 1064, y });
+      for (let x = 15; x < 1064; x += 7) {
+        const t = timeAt(scale, x);
+        if (curve.some((p) => Math.abs(xOf(scale, p.t) - x) < 2)) continue;
+        expect(Math.abs(trace.yAt(x) - y(travelOf(PAN_LAW, valueAt(curve, PAN_LAW, 0, t))))).toBeLessThan(1.5);
+      }
+    }),
+  );
+});
+
+describe('what a cap looks like', () => {
+  const look = (song: Song, act: (recorder: PassRecorder) => void = () => undefined, id = 'voice/level'): string => {
+    const recorder = new PassRecorder(song);
+    act(recorder);
+    return capLook(recorder.song, id, recorder.doing(id, recorder.roll?.now ?? 0));
+  };
+  const inMode = (mode: string): Song => testSong({ channels: [{ key: 'voice', kind: 'track', mode }] });
+  const touching = (recorder: PassRecorder): void => {
+    recorder.handle({ do: 'play', from: 0 });
+    recorder.handle({ t: 1, do: 'touch', control: 'voice/level' });
+  };
+  const released = (recorder: PassRecorder): void => {
+    touching(recorder);
+    recorder.handle({ t: 2, do: 'release', control: 'voice/level' });
+  };
+
+  test.each([
+    ['reading', look(inMode('read'))],
+    ['resting', look(inMode('read'), undefined, 'voice/pan')],
+    ['off', look(inMode('off'))],
+    ['heard', look(inMode('read'), touching)],
+    ['touch', look(inMode('touch'), touching)],
+    ['returning', look(inMode('touch'), released)],
+    ['latch', look(inMode('latch'), released)],
+    ['write', look(inMode('write'), touching)],
+    ['poised', look(inMode('latch'), (r) => r.handle({ do: 'move', control: 'voice/level', value: 0 }))],
+    ['parked', look(testSong({ channels: [{ key: 'voice', kind: 'track', parked: true }] }))],
+  ])('says %s', (expected, got) => expect(got).toBe(expected));
+});
+
+test('a throw always marks unity and silence, and its words do not run into each other', () => {
+  const marks = throwMarks(controlOf(testSong(), 'voice/level'), 'base');
+  expect(marks.find((mark) => mark.label === '0')).toEqual({ travel: 0.75, label: '0', isMain: true });
+  expect(marks.find((mark) => mark.label === '−∞')!.travel).toBe(0);
+  const y = (travel: number): number => 140 * (1 - travel);
+  const kept = readableMarks(marks, y);
+  expect(kept.map((mark) => mark.label)).toEqual(expect.arrayContaining(['+12', '0', '−∞']));
+  for (const a of kept) for (const b of kept) expect(a === b || Math.abs(y(a.travel) - y(b.travel)) >= 15).toBe(true);
+  expect(travelOf(LEVEL_LAW, linePoint(0, 0).v)).toBe(0.75);
+});
