@@ -10,4 +10,4 @@ export {
   type CurveColumns,
 } from './lookup.js';
 export { pointsIn, splice } from './splice.js';
-export { THIN_LIMITS, thinRun, type Samples, type Thinned } from './thin.js';
+export { THIN_LIMITS, thinRun, type Samples, type ThinLimits, type Thinned } from './thin.js';

@@ -7,8 +7,10 @@ export type Samples = { readonly t: ArrayLike<Seconds>; readonly x: ArrayLike<Tr
 /** What thinning gives back: vertices, and how far they ever are from the samples, in travel. */
 export type Thinned = { readonly t: Seconds[]; readonly x: Travel[]; readonly maxDeviation: number };
 
+export type ThinLimits = { readonly exactSteps: number; readonly fewStarts: number };
+
 /** How much work thinning may do. Up to `exactSteps` it tries every start of every segment, past it a few. */
-export const THIN_LIMITS = { exactSteps: 200_000, fewStarts: 3 } as const;
+export const THIN_LIMITS: ThinLimits = { exactSteps: 200_000, fewStarts: 3 };
 
 /**
  * Thins a run of samples to the fewest vertices it finds that never deviate by more than `tolerance` (travel) at
@@ -18,7 +20,7 @@ export const THIN_LIMITS = { exactSteps: 200_000, fewStarts: 3 } as const;
  * values a vertex there can have after k segments. Each level is grown from every place of the level before, and from
  * the level before that with one segment spent on a free choice of value (in long runs from a few places), then the path is read off backwards, each value chosen nearest to the samples.
  */
-export function thinRun(samples: Samples, tolerance: number): Thinned {
+export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits = THIN_LIMITS): Thinned {
   const n = samples.t.length;
   if (n <= 2 || tolerance <= 0) return { t: Array.from(samples.t), x: Array.from(samples.x), maxDeviation: 0 };
   const tube = new ReachTube(samples, tolerance);
@@ -34,8 +36,8 @@ export function thinRun(samples: Samples, tolerance: number): Thinned {
       steps += to - from.index;
       if (to > far) far = to;
     }
-    const few = steps > THIN_LIMITS.exactSteps;
-    const next = startsIn(reached + 1, far, few ? THIN_LIMITS.fewStarts : Infinity);
+    const few = steps > limits.exactSteps;
+    const next = startsIn(reached + 1, far, few ? limits.fewStarts : Infinity);
     if (!few) for (const { index, wide } of level) if (!wide && index > 0) next.push({ index, wide: true });
     starts.push(next);
     reached = far;

@@ -1,10 +1,8 @@
 import { MAX_EFFECTIVE_DB } from '../groups/index.js';
 import {
-  PAN_LAW,
   gainOfDb,
   leftBalanceGain,
   leftGain,
-  valueOf,
   type Frames,
   type Gain,
   type Travel,
@@ -12,6 +10,7 @@ import {
 import type { ControlReader } from './controlReader.js';
 import { DOES, type HandTable } from './hands.js';
 import type { NodePlan, MixPlan } from './plan.js';
+import type { Ramp } from './stretch.js';
 
 /** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
 export const GAIN = { gridFrames: 64, slewSec: 0.002, slews: 4, jump: 1e-7 } as const;
@@ -23,13 +22,14 @@ const MAX_GAIN = gainOfDb(MAX_EFFECTIVE_DB);
  * What it gives at a frame does not depend on where blocks begin, so a bounce is the live mix sample for sample.
  */
 export class NodeGain {
-  /** The stretch between two knots, and the gains at its ends. */
+  /** The stretch between two knots, and the gains over it. */
   from: Frames = 0;
   to: Frames = 0;
-  left0 = 0;
-  left1 = 0;
-  right0 = 0;
-  right1 = 0;
+  readonly leftRamp: Ramp = { gain: 0, slope: 0 };
+  readonly rightRamp: Ramp = { gain: 0, slope: 0 };
+  /** The gains at the stretch's end. */
+  #left1 = 0;
+  #right1 = 0;
   /** Jumps being spread: frame of each, and how much of it remains there. Free places have −Infinity. */
   readonly #slewFrom = new Float64Array(GAIN.slews).fill(-Infinity);
   readonly #slewLeft = new Float64Array(GAIN.slews);
@@ -83,16 +83,16 @@ export class NodeGain {
   next(hands: HandTable | null): void {
     const frame = this.to;
     if (frame === this.#pointAt || this.#handsOn) return this.#begin(frame, hands);
-    this.#leftNow = this.left1;
-    this.#rightNow = this.right1;
+    this.#leftNow = this.#left1;
+    this.#rightNow = this.#right1;
     this.#open(frame, hands);
   }
 
   /** Begins a stretch at any frame; what is not where the one before it comes to is spread over 2 ms. */
   #begin(frame: Frames, hands: HandTable | null): void {
-    const share = (frame - this.from) / (this.to - this.from);
-    const left = this.left0 + (this.left1 - this.left0) * share;
-    const right = this.right0 + (this.right1 - this.right0) * share;
+    const gone = frame - this.from;
+    const left = frame === this.to ? this.#left1 : this.leftRamp.gain + this.leftRamp.slope * gone;
+    const right = frame === this.to ? this.#right1 : this.rightRamp.gain + this.rightRamp.slope * gone;
     this.#evaluate(frame, false, hands);
     if (Math.abs(left - this.#leftNow) > GAIN.jump || Math.abs(right - this.#rightNow) > GAIN.jump)
       this.#slew(frame, left - this.#leftNow, right - this.#rightNow);
@@ -103,10 +103,10 @@ export class NodeGain {
   follow(other: NodeGain, frame: Frames, hands: HandTable | null): void {
     this.from = other.from;
     this.to = other.to;
-    this.left0 = other.left0;
-    this.left1 = other.left1;
-    this.right0 = other.right0;
-    this.right1 = other.right1;
+    Object.assign(this.leftRamp, other.leftRamp);
+    Object.assign(this.rightRamp, other.rightRamp);
+    this.#left1 = other.#left1;
+    this.#right1 = other.#right1;
     this.#slewFrom.set(other.#slewFrom);
     this.#slewLeft.set(other.#slewLeft);
     this.#slewRight.set(other.#slewRight);
@@ -120,18 +120,14 @@ export class NodeGain {
     return false;
   }
 
-  leftSlew(frame: Frames): number {
-    return this.#slewSum(this.#slewLeft, frame);
-  }
-
-  rightSlew(frame: Frames): number {
-    return this.#slewSum(this.#slewRight, frame);
-  }
-
-  /** The left gain at a frame of the stretch it is in, slews included: what meters and tests read. */
+  /** The gain to the left at a frame of the stretch, what is left of jumps included. */
   leftAt(frame: Frames): Gain {
-    const straight = this.left0 + ((this.left1 - this.left0) * (frame - this.from)) / (this.to - this.from);
-    return straight + this.leftSlew(frame);
+    return this.leftRamp.gain + this.leftRamp.slope * (frame - this.from) + this.#slewSum(this.#slewLeft, frame);
+  }
+
+  /** The gain to the right; see {@link leftAt}. */
+  rightAt(frame: Frames): Gain {
+    return this.rightRamp.gain + this.rightRamp.slope * (frame - this.from) + this.#slewSum(this.#slewRight, frame);
   }
 
   #slewSum(offsets: Float64Array, frame: Frames): number {
@@ -156,17 +152,19 @@ export class NodeGain {
   /** Opens the stretch from a frame, whose gains were just evaluated, to the next knot. */
   #open(frame: Frames, hands: HandTable | null): void {
     this.from = frame;
-    this.left0 = this.#leftNow;
-    this.right0 = this.#rightNow;
+    this.leftRamp.gain = this.#leftNow;
+    this.rightRamp.gain = this.#rightNow;
     let to = (Math.floor(frame / GAIN.gridFrames) + 1) * GAIN.gridFrames;
     if (!this.#still) {
       if (!(this.#pointAt > frame && this.#pointAt < Infinity)) this.#pointAt = this.#nextPoint(frame);
       to = Math.min(to, this.#pointAt);
     }
-    if (!this.#still || this.#handsOn) this.#evaluate(to, true, hands);
+    if (!this.#still || this.#handsOn) this.#evaluate(to, to === this.#pointAt, hands);
     this.to = to;
-    this.left1 = this.#leftNow;
-    this.right1 = this.#rightNow;
+    this.#left1 = this.#leftNow;
+    this.#right1 = this.#rightNow;
+    this.leftRamp.slope = (this.#left1 - this.leftRamp.gain) / (to - frame);
+    this.rightRamp.slope = (this.#right1 - this.rightRamp.gain) / (to - frame);
   }
 
   #nextPoint(frame: Frames): Frames {
@@ -198,7 +196,7 @@ export class NodeGain {
 
   #turnPan(travel: Travel): void {
     this.#panWas = travel;
-    const pan = valueOf(PAN_LAW, travel);
+    const pan = 2 * travel - 1;
     const { panLaw } = this.mix;
     this.#panLeft = this.plan.isStereo ? leftBalanceGain(panLaw, pan) : leftGain(panLaw, pan);
     this.#panRight = this.plan.isStereo ? leftBalanceGain(panLaw, -pan) : leftGain(panLaw, -pan);

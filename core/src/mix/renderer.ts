@@ -3,6 +3,7 @@ import { ControlReader } from './controlReader.js';
 import type { HandTable } from './hands.js';
 import { NodeGain } from './nodeGain.js';
 import type { ClipPlan, MixPlan, NodePlan } from './plan.js';
+import { addPlain, addRamped, peakRamped } from './stretch.js';
 
 /** Where samples come from: pages in shared memory live, files in a bounce. */
 export type SampleSource = {
@@ -27,8 +28,9 @@ export const MAX_BLOCK: Frames = 4096;
  */
 export class MixRenderer {
   readonly #gains: NodeGain[];
-  readonly #left: Float32Array[];
-  readonly #right: Float32Array[];
+  /** What goes out to each bus and to the main; and, last, what the main gives. In double, as sums are. */
+  readonly #left: Float64Array[];
+  readonly #right: Float64Array[];
   readonly #scratchLeft: Float32Array;
   readonly #scratchRight: Float32Array;
   readonly #raw: Float32Array;
@@ -45,8 +47,10 @@ export class MixRenderer {
   ) {
     const readers = plan.controls.map((control, slot) => new ControlReader(control, slot, plan.sampleRate));
     this.#gains = plan.nodes.map((node) => new NodeGain(node, plan, readers));
-    const buffers = (): Float32Array[] =>
-      plan.nodes.map((node) => new Float32Array(node.clips.length && node.output >= 0 ? 0 : maxBlock));
+    const buffers = (): Float64Array[] => [
+      ...plan.nodes.map((node) => new Float64Array(node.clips.length && node.output >= 0 ? 0 : maxBlock)),
+      new Float64Array(maxBlock),
+    ];
     this.#left = buffers();
     this.#right = buffers();
     this.#scratchLeft = new Float32Array(maxBlock);
@@ -94,23 +98,18 @@ export class MixRenderer {
       this.#heeded = this.hands.version;
       for (let i = 0; i < nodes.length; i++) this.#gains[i]!.heed(this.#frame, this.hands);
     }
-    for (let i = 0; i < nodes.length; i++)
+    for (let i = 0; i <= nodes.length; i++)
       if (this.#left[i]!.length) {
         this.#left[i]!.fill(0, 0, count);
         this.#right[i]!.fill(0, 0, count);
       }
     for (let i = 0; i < nodes.length; i++) {
       const node = nodes[i]!;
-      const isMain = node.output < 0;
-      const toLeft = isMain ? left : this.#left[node.output]!;
-      const toRight = isMain ? right : this.#right[node.output]!;
-      if (isMain) {
-        left.fill(0, 0, count);
-        right.fill(0, 0, count);
-      }
-      const sounds = this.#gather(node, i, count);
-      this.#mixNode(i, sounds, count, toLeft, toRight);
+      const to = node.output < 0 ? nodes.length : node.output;
+      this.#mixNode(i, this.#gather(node, i, count), count, this.#left[to]!, this.#right[to]!);
     }
+    left.set(this.#left[nodes.length]!.subarray(0, count));
+    right.set(this.#right[nodes.length]!.subarray(0, count));
     this.#frame += count;
   }
 
@@ -128,79 +127,84 @@ export class MixRenderer {
       const from = Math.max(this.#frame, clip.from);
       const to = Math.min(this.#frame + count, clip.to);
       if (from >= to) continue;
-      if (!sounds) {
+      const isPlain = clip.gain === 1 && from >= clip.from + clip.fadeIn && to <= clip.to - clip.fadeOut;
+      const isAlone = !sounds && isPlain && to - from === count;
+      if (!sounds && !isAlone) {
         this.#scratchLeft.fill(0, 0, count);
         this.#scratchRight.fill(0, 0, count);
-        sounds = true;
       }
-      this.#addClip(clip, from, to, node.isStereo);
+      sounds = true;
+      const sides = node.isStereo ? 2 : 1;
+      for (let side = 0; side < sides; side++) {
+        const out = side === 0 ? this.#scratchLeft : this.#scratchRight;
+        if (isAlone) this.#readClip(clip, side, from, count, out);
+        else this.#addClip(clip, side, from, to, isPlain, out);
+      }
     }
     return sounds;
   }
 
-  #addClip(clip: ClipPlan, from: Frames, to: Frames, isStereo: boolean): void {
+  #readClip(clip: ClipPlan, side: number, from: Frames, n: Frames, out: Float32Array): void {
+    const channel = side < this.source.channels(clip.file) ? side : 0;
+    if (!this.source.read(clip.file, channel, clip.fileFrom + (from - clip.from), n, out, 0)) this.#missed++;
+  }
+
+  #addClip(clip: ClipPlan, side: number, from: Frames, to: Frames, isPlain: boolean, out: Float32Array): void {
     const n = to - from;
     const at = from - this.#frame;
-    const sides = isStereo ? 2 : 1;
-    const plain = clip.gain === 1 && from >= clip.from + clip.fadeIn && to <= clip.to - clip.fadeOut;
-    for (let side = 0; side < sides; side++) {
-      const channel = side < this.source.channels(clip.file) ? side : 0;
-      if (!this.source.read(clip.file, channel, clip.fileFrom + (from - clip.from), n, this.#raw, 0)) this.#missed++;
-      const out = side === 0 ? this.#scratchLeft : this.#scratchRight;
-      if (plain) for (let k = 0; k < n; k++) out[at + k]! += this.#raw[k]!;
-      else
-        for (let k = 0; k < n; k++) {
-          const frame = from + k;
-          let gain = clip.gain;
-          if (frame < clip.from + clip.fadeIn) gain *= (frame - clip.from) / clip.fadeIn;
-          if (frame >= clip.to - clip.fadeOut) gain *= (clip.to - frame) / clip.fadeOut;
-          out[at + k]! += this.#raw[k]! * gain;
-        }
+    const raw = this.#raw;
+    this.#readClip(clip, side, from, n, raw);
+    if (isPlain) return addPlain(raw, out, at, n);
+    for (let k = 0; k < n; k++) {
+      const frame = from + k;
+      let gain = clip.gain;
+      if (frame < clip.from + clip.fadeIn) gain *= (frame - clip.from) / clip.fadeIn;
+      if (frame >= clip.to - clip.fadeOut) gain *= (clip.to - frame) / clip.fadeOut;
+      out[at + k]! += raw[k]! * gain;
     }
   }
 
   /** Adds a node to its output with its gains, stretch by stretch; a silent one only moves its gains on. */
-  #mixNode(i: number, sounds: boolean, count: Frames, toLeft: Float32Array, toRight: Float32Array): void {
+  #mixNode(i: number, sounds: boolean, count: Frames, toLeft: Float64Array, toRight: Float64Array): void {
     const gain = this.#gains[i]!;
-    const end = this.#frame + count;
-    let peakLeft = 0;
-    let peakRight = 0;
+    const start = this.#frame;
+    const end = start + count;
     const inLeft = this.#scratchLeft;
     const inRight = this.plan.nodes[i]!.isStereo ? this.#scratchRight : inLeft;
-    let frame = this.#frame;
-    while (frame < end) {
+    for (let frame = start; frame < end;) {
       if (frame >= gain.to) gain.next(this.hands);
       const to = Math.min(end, gain.to);
-      if (!sounds) {
-        frame = to;
-        continue;
-      }
-      const slewing = gain.isSlewing(frame);
-      const { from, left0, right0 } = gain;
-      const leftSlope = (gain.left1 - left0) / (gain.to - from);
-      const rightSlope = (gain.right1 - right0) / (gain.to - from);
-      for (let n = frame; n < to; n++) {
-        const k = n - this.#frame;
-        let gl = left0 + leftSlope * (n - from);
-        let gr = right0 + rightSlope * (n - from);
-        if (slewing) {
-          gl += gain.leftSlew(n);
-          gr += gain.rightSlew(n);
+      if (sounds && gain.isSlewing(frame)) this.#mixSlewing(i, frame, to, toLeft, toRight);
+      else if (sounds) {
+        const { leftRamp, rightRamp } = gain;
+        const offset = start - gain.from;
+        addRamped(inLeft, inRight, toLeft, toRight, leftRamp, rightRamp, offset, frame - start, to - start);
+        if (this.meters) {
+          this.#meter(2 * i, peakRamped(inLeft, leftRamp, offset, frame - start, to - start));
+          this.#meter(2 * i + 1, peakRamped(inRight, rightRamp, offset, frame - start, to - start));
         }
-        const l = inLeft[k]! * gl;
-        const r = inRight[k]! * gr;
-        toLeft[k]! += l;
-        toRight[k]! += r;
-        if (l > peakLeft) peakLeft = l;
-        else if (-l > peakLeft) peakLeft = -l;
-        if (r > peakRight) peakRight = r;
-        else if (-r > peakRight) peakRight = -r;
       }
       frame = to;
     }
-    if (this.meters) {
-      if (peakLeft > this.meters[2 * i]!) this.meters[2 * i] = peakLeft;
-      if (peakRight > this.meters[2 * i + 1]!) this.meters[2 * i + 1] = peakRight;
+  }
+
+  /** The same while a jump is being spread: the gain has its remains on top. */
+  #mixSlewing(i: number, start: Frames, end: Frames, toLeft: Float64Array, toRight: Float64Array): void {
+    const gain = this.#gains[i]!;
+    const inRight = this.plan.nodes[i]!.isStereo ? this.#scratchRight : this.#scratchLeft;
+    for (let n = start; n < end; n++) {
+      const k = n - this.#frame;
+      const l = this.#scratchLeft[k]! * gain.leftAt(n);
+      const r = inRight[k]! * gain.rightAt(n);
+      toLeft[k]! += l;
+      toRight[k]! += r;
+      if (!this.meters) continue;
+      this.#meter(2 * i, Math.abs(l));
+      this.#meter(2 * i + 1, Math.abs(r));
     }
+  }
+
+  #meter(at: number, peak: number): void {
+    if (peak > this.meters![at]!) this.meters![at] = peak;
   }
 }

@@ -49,8 +49,7 @@ export function levelOfTravel(travel: Travel): Db {
 
 /** Level law, travel straight to gain: what the audio thread asks for. Allocates nothing. */
 export function gainOfTravel(travel: Travel): Gain {
-  if (travel < FOOT_TRAVEL) return travel <= 0 ? 0 : gainOfDb(levelOfTravel(travel));
-  return 10 ** (levelOfTravel(travel) / 20);
+  return travel <= 0 ? 0 : gainOfDb(levelOfTravel(travel));
 }
 
 /** Where a value stands on its throw; values outside the range stand at its end. */

@@ -23,8 +23,11 @@ export const MAX_LEVEL_DB: Db = 12;
 
 export const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x);
 
+/** e to the power of this many times a level in dB is its gain: quicker than a power of ten. */
+const NEPER_PER_DB = Math.LN10 / 20;
+
 /** Gain of a level in dB; exactly 0 at silence. */
-export const gainOfDb = (db: Db): Gain => (db <= SILENCE_DB ? 0 : 10 ** (db / 20));
+export const gainOfDb = (db: Db): Gain => (db <= SILENCE_DB ? 0 : Math.exp(db * NEPER_PER_DB));
 
 /** Level in dB of a gain; {@link SILENCE_DB} for 0 and for anything quieter. */
 export const dbOfGain = (gain: Gain): Db => (gain > 0 ? Math.max(SILENCE_DB, 20 * Math.log10(gain)) : SILENCE_DB);

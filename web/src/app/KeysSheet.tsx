@@ -1,5 +1,5 @@
 import { useEffect, useState, type ReactNode } from 'react';
-import { Button, Group, Kbd, Modal, SimpleGrid, Stack, Text, UnstyledButton } from '@mantine/core';
+import { Button, Group, Kbd, Modal, Stack, Text, UnstyledButton } from '@mantine/core';
 import { useRecordHotkeys } from 'react-hotkeys-hook';
 import { COMMANDS, printKeys, type Command } from '../hands/commands.js';
 
@@ -36,10 +36,10 @@ export function KeysSheet({ opened, commands, onClose, onChange }: Props): React
   }, [asking, recorded, commands, onChange, stop, resetKeys]);
   const groups = [...new Set(commands.map((command) => command.group))];
   return (
-    <Modal opened={opened} onClose={onClose} title="Keys" size="xl">
-      <SimpleGrid cols={2} spacing="lg">
+    <Modal opened={opened} onClose={onClose} title="Keys" size={1120} yOffset="4vh">
+      <div className="keys-columns">
         {groups.map((group) => (
-          <Stack key={group} gap={2}>
+          <Stack key={group} gap={2} className="keys-group">
             <Text fz="xs" c="dimmed" fw={700}>
               {group}
             </Text>
@@ -62,7 +62,7 @@ export function KeysSheet({ opened, commands, onClose, onChange }: Props): React
               ))}
           </Stack>
         ))}
-      </SimpleGrid>
+      </div>
       <Group justify="space-between" mt="md">
         <Text fz="xs" c="dimmed">
           Click a key, then press the one you want instead.

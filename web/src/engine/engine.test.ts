@@ -186,7 +186,7 @@ describe('the clock', () => {
     mix.take({ type: 'play', frame: RATE });
     play(4, 0.5);
     const heard: number[] = [];
-    for (now = 0; now < 4000; now += 1000 / 60) {
+    for (now = 0; now < 4000; now += 1000 / 61.3) {
       clock.read(now);
       heard.push(clock.heardFrame(now) / RATE - (1 + now / 1000 - 0.5 - 0.02));
     }

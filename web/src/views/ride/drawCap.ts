@@ -27,10 +27,9 @@ export function drawCap(
   ctx.lineWidth = 1.5;
   const writes = state === 'touch' || state === 'latch' || state === 'write';
   if (state === 'latch') {
+    // Held on without a finger: a bar stands behind it.
     ctx.fillStyle = look.coral;
-    ctx.globalAlpha = 0.45;
-    ctx.fillRect(x - w / 2 - 12, y - 2.5, 12, 5);
-    ctx.globalAlpha = 1;
+    ctx.fillRect(x - w / 2 - 7, y - h / 2 - 4, 4, h + 8);
   }
   if (state === 'poised') {
     ctx.setLineDash([4, 3]);

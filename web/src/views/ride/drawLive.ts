@@ -371,6 +371,7 @@ export function drawRuler(
   for (const { bar, t } of bars) {
     if ((bar - 1) % every) continue;
     const x = xOf(scale, t);
+    if (x < xOf(scale, scale.left)) continue;
     const section = sections.find((one) => Math.abs(one.t - t) < 1e-3);
     ctx.fillStyle = look.line;
     ctx.fillRect(x, 4, 1, height - 4);

@@ -1,0 +1,16 @@
+import { cpus } from 'node:os';
+import { ensureBuilt, ensureChromium, ensureInstalled, nodeVersion } from './lib.mjs';
+
+// Prints one JSON line a figure and then a table. `--quick` rolls for half a minute instead of five.
+const quick = process.argv.includes('--quick');
+await ensureInstalled();
+await ensureChromium();
+await ensureBuilt();
+const { table } = await import('./bench/figures.mjs');
+const { coreFigures } = await import('./bench/core.mjs');
+const { passFigures } = await import('./bench/passes.mjs');
+const { browserFigures } = await import('./bench/browser.mjs');
+coreFigures();
+await passFigures();
+await browserFigures({ minutes: quick ? 0.5 : 5 });
+console.log(`\n${cpus().length} × ${cpus()[0].model}, Node ${nodeVersion()}\n\n${table()}`);

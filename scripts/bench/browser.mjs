@@ -1,0 +1,401 @@
+import { spawn } from 'node:child_process';
+import { cpSync, existsSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { readSong } from '../../core/dist/formats/index.js';
+import { makeApp } from '../../server/dist/index.js';
+import { SongStore } from '../../server/dist/songs/songStore.js';
+import { CHROMIUM, root } from '../lib.mjs';
+import { ridePoints } from './core.mjs';
+import { figure, median, percentile } from './figures.mjs';
+
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--autoplay-policy=no-user-gesture-required',
+];
+const launch = () => chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
+
+/** The demo's data as a first start makes it, with the figures of its making. */
+async function demoData() {
+  const data = join(root, '.tmp/bench-demo');
+  rmSync(data, { recursive: true, force: true });
+  const began = performance.now();
+  const { server, said } = await start(data);
+  const sec = (performance.now() - began) / 1000;
+  server.kill();
+  const made = /ready: (\d+) MB of audio in ([\d.]+) s/.exec(said());
+  figure({
+    name: 'demo audio made (8 of 24 tracks)',
+    value: Number(made[2]),
+    unit: 's',
+    must: 40,
+    better: 'less',
+    note: `${made[1]} MB; first start of the built server ${sec.toFixed(1)} s in all`,
+  });
+  return data;
+}
+
+/** Starts the real server on a data folder; resolves as it says where it is. */
+function start(data) {
+  const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
+    env: { ...process.env, PORT: '0', SURE_HAND_DATA: data },
+  });
+  let text = '';
+  return new Promise((done, fail) => {
+    server.stdout.on('data', (chunk) => {
+      text += chunk;
+      const at = /Sure Hand is at (\S+)/.exec(text);
+      if (at) done({ server, address: at[1], said: () => text });
+    });
+    server.stderr.on('data', (chunk) => (text += chunk));
+    server.on('exit', () => fail(new Error(text)));
+  });
+}
+
+const usable = (page) =>
+  page.waitForFunction(
+    () =>
+      document.querySelector('[data-testid=hand-says]')?.textContent &&
+      document.querySelector('[data-testid=lanes] canvas'),
+  );
+
+async function startFigure(data) {
+  const runs = [];
+  for (let k = 0; k < 3; k++) {
+    const browser = await launch();
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const began = performance.now();
+    const { server, address } = await start(data);
+    await page.goto(`${address}/songs/1/ride`);
+    await usable(page);
+    runs.push((performance.now() - began) / 1000);
+    await browser.close();
+    server.kill();
+  }
+  figure({
+    name: 'npm start, demo present → page usable',
+    value: median(runs),
+    unit: 's',
+    must: 5,
+    aim: 3,
+    better: 'less',
+    note: 'scripts/start.mjs to the hand bar’s first sentence',
+  });
+}
+
+/** A song of many tracks, its clips out of the demo's eight files, its lanes full of points. */
+async function bigSong(data, { tracks, length, points }) {
+  const demo = join(data, 'songs/1');
+  const app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
+  await app.init();
+  const files = readdirSync(demo).filter((name) => name.endsWith('.wav'));
+  const perLane = Math.floor(points / tracks / 2);
+  const read = readSong({
+    format: 'sure-hand-song',
+    version: 1,
+    name: `${tracks} tracks`,
+    length,
+    channels: Array.from({ length: tracks }, (_, i) => ({
+      key: `t${i}`,
+      kind: 'track',
+      name: `Track ${i + 1}`,
+      family: `Family ${1 + (i >> 3)}`,
+      mode: i === 0 ? 'touch' : 'read',
+      clips: Array.from({ length: Math.ceil(length / 30) }, (_, k) => ({
+        t: k * 30,
+        file: files[i % files.length],
+        length: Math.min(30, length - k * 30),
+      })),
+    })),
+    lanes: Object.fromEntries(
+      Array.from({ length: tracks }, (_, i) => [
+        [`t${i}/level`, { rest: -20, points: ridePoints(length, length / perLane, i + 1, -40, -10) }],
+        [`t${i}/pan`, { points: ridePoints(length, length / perLane, i + 200, -1, 1) }],
+      ]).flat(),
+    ),
+  });
+  const id = await app.get(SongStore).create(read.value);
+  await app.close();
+  cpSync(demo, join(data, 'songs', String(id)), { recursive: true });
+  return id;
+}
+
+const processes = (browserPid) => {
+  const parents = new Map();
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
+    try {
+      parents.set(Number(pid), Number(/\) \S (\d+)/.exec(readFileSync(`/proc/${pid}/stat`, 'utf8'))[1]));
+    } catch {
+      // It has ended meanwhile.
+    }
+  }
+  const under = [browserPid];
+  for (let i = 0; i < under.length; i++) for (const [pid, parent] of parents) if (parent === under[i]) under.push(pid);
+  return under;
+};
+const pssMb = (pid) =>
+  under(pid, (p) => Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${p}/smaps_rollup`, 'utf8'))[1]) / 1024).reduce(
+    (a, b) => a + b,
+    0,
+  );
+const under = (pid, read) =>
+  processes(pid).flatMap((p) => {
+    try {
+      return [read(p)];
+    } catch {
+      return [];
+    }
+  });
+
+/** CPU seconds that the audio thread has used, by the system's count. */
+function audioThreadSec(pid) {
+  let ticks = 0;
+  for (const p of processes(pid)) {
+    let tasks = [];
+    try {
+      tasks = readdirSync(`/proc/${p}/task`);
+    } catch {
+      continue;
+    }
+    for (const task of tasks) {
+      try {
+        const stat = readFileSync(`/proc/${p}/task/${task}/stat`, 'utf8');
+        const [name, rest] = [
+          stat.slice(stat.indexOf('(') + 1, stat.lastIndexOf(')')),
+          stat.slice(stat.lastIndexOf(')') + 2).split(' '),
+        ];
+        if (/AudioWorklet|Audio Worklet|AudioOutputDevi/i.test(name)) ticks += Number(rest[11]) + Number(rest[12]);
+      } catch {
+        // It has ended meanwhile.
+      }
+    }
+  }
+  return ticks / 100;
+}
+
+async function pageOn(address, id, browser) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const began = performance.now();
+  await page.goto(`${address}/songs/${id}/ride`);
+  await usable(page);
+  return { page, openSec: (performance.now() - began) / 1000 };
+}
+
+async function rollFigures(address, id64, id24, minutes) {
+  const server = await chromium.launchServer({ executablePath: CHROMIUM, args: FLAGS });
+  const browser = await chromium.connect(server.wsEndpoint());
+  const pid = server.process().pid;
+  const blank = await browser.newPage();
+  await blank.waitForTimeout(1500);
+  const blankMb = pssMb(pid);
+  await blank.close();
+  const { page, openSec } = await pageOn(address, id64, browser);
+  figure({
+    name: 'open a 64-track song of 200,000 points, to usable',
+    value: openSec,
+    unit: 's',
+    must: 2,
+    aim: 1,
+    better: 'less',
+    note: '',
+  });
+  await page.keyboard.press('Space');
+  await page.waitForFunction(() => sureHandProbe.heard() > 2);
+  const before = {
+    cpu: audioThreadSec(pid),
+    at: performance.now(),
+    ...(await page.evaluate(() => ({ ...sureHandProbe.counts(), heard: sureHandProbe.heard() }))),
+  };
+  await page.waitForTimeout(minutes * 60_000);
+  const after = {
+    cpu: audioThreadSec(pid),
+    at: performance.now(),
+    ...(await page.evaluate(() => ({ ...sureHandProbe.counts(), heard: sureHandProbe.heard() }))),
+  };
+  const wall = (after.at - before.at) / 1000;
+  figure({
+    name: 'audio thread, 64 tracks with moving levels and pans',
+    value: (100 * (after.cpu - before.cpu)) / wall,
+    unit: '% of a core',
+    must: 20,
+    aim: 8,
+    better: 'less',
+    note: `${minutes} min rolling, by the thread’s CPU time`,
+  });
+  figure({
+    name: 'underruns meanwhile',
+    value: after.underruns - before.underruns,
+    unit: 'blocks',
+    must: 0,
+    better: 'less',
+    note: `clock against the wall: ${((after.heard - before.heard - wall) * 1000).toFixed(0)} ms`,
+  });
+  figure({
+    name: 'browser memory, 64 tracks × 6 min',
+    value: pssMb(pid) - blankMb,
+    unit: 'MB',
+    must: 600,
+    aim: 300,
+    better: 'less',
+    note: 'proportional set sizes less a blank page, rolling',
+  });
+  await page.close();
+  await frameFigures(await pageOn(address, id24, browser));
+  await browser.close();
+  await server.close();
+}
+
+async function frameFigures({ page }) {
+  await page.keyboard.press('Space');
+  await page.waitForFunction(() => sureHandProbe.heard() > 1);
+  const session = await page.context().newCDPSession(page);
+  await session.send('Performance.enable');
+  const task = async () =>
+    (await session.send('Performance.getMetrics')).metrics.find((m) => m.name === 'TaskDuration').value;
+  const from = await task();
+  const { gaps, pictures, sec } = await page.evaluate(
+    () =>
+      new Promise((done) => {
+        sureHandProbe.pictures.length = 0;
+        const gaps = [];
+        const begun = performance.now();
+        let last = begun;
+        const frame = (now) => {
+          gaps.push(now - last);
+          last = now;
+          if (now - begun < 15000) requestAnimationFrame(frame);
+          else done({ gaps: gaps.slice(1), pictures: sureHandProbe.pictures, sec: (now - begun) / 1000 });
+        };
+        requestAnimationFrame(frame);
+      }),
+  );
+  const work = (1000 * ((await task()) - from)) / (sec * 60);
+  figure({
+    name: 'frame while rolling, 24 lanes, 100,000 points: drawing, 95 %',
+    value: percentile(pictures, 0.95),
+    unit: 'ms',
+    must: 12,
+    aim: 6,
+    better: 'less',
+    note: `all main-thread work a frame: ${work.toFixed(1)} ms on average`,
+  });
+  figure({
+    name: 'dropped frames',
+    value: (100 * gaps.filter((gap) => gap > 25).length) / gaps.length,
+    unit: '%',
+    must: 5,
+    aim: 1,
+    better: 'less',
+    note: 'no GPU: painted in software on the same two cores',
+  });
+  await page.close();
+}
+
+/** Play to sound, a hand to sound, and how well moves are stamped, on the demo. */
+async function handFigures(address) {
+  const browser = await launch();
+  const { page } = await pageOn(address, 1, browser);
+  await page.getByRole('button', { name: 'Verse 1' }).click();
+  await page.keyboard.press('Space');
+  await page.waitForFunction(() => sureHandProbe.peak('lead') > 0.001);
+  await page.keyboard.press('Space');
+  const starts = [];
+  for (let k = 0; k < 7; k++) {
+    await page.getByRole('button', { name: 'Chorus 1' }).click();
+    await page.waitForFunction(() => sureHandProbe.peak('lead') < 1e-4);
+    starts.push(
+      await page.evaluate(
+        () =>
+          new Promise((done) => {
+            const begun = performance.now();
+            document.dispatchEvent(new KeyboardEvent('keydown', { code: 'Space', key: ' ', bubbles: true }));
+            const channel = new MessageChannel();
+            channel.port1.onmessage = () => {
+              if (sureHandProbe.peak('nylon-guitar') > 1e-4) done(performance.now() - begun);
+              else channel.port2.postMessage(0);
+            };
+            channel.port2.postMessage(0);
+          }),
+      ),
+    );
+    await page.keyboard.press('Space');
+  }
+  figure({
+    name: 'play pressed → sound, warm',
+    value: median(starts),
+    unit: 'ms',
+    must: 200,
+    aim: 80,
+    better: 'less',
+    note: 'to the first rendered block that sounds; the output’s own latency comes on top',
+  });
+  await page.keyboard.press('Space');
+  await page.waitForFunction(() => sureHandProbe.peak('lead') > 0.001);
+  await stampFigures(page);
+  await browser.close();
+}
+
+async function stampFigures(page) {
+  const lanes = await page.getByTestId('lanes').boundingBox();
+  const head = await page.getByTestId('row-lead').boundingBox();
+  const x = lanes.x + (await page.evaluate(() => sureHandProbe.lineX));
+  const y = head.y + head.height / 2;
+  await page.evaluate(() => {
+    globalThis.stamps = [];
+    addEventListener(
+      'pointermove',
+      (event) => {
+        for (const one of event.getCoalescedEvents()) stamps.push(one.timeStamp);
+      },
+      true,
+    );
+  });
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.evaluate(() => (stamps.length = 0));
+  for (let i = 1; i <= 200; i++) await page.mouse.move(x, y - 80 * Math.sin(i / 20) - (i % 2));
+  const { stamps, values } = await page.evaluate(() => ({
+    stamps: globalThis.stamps,
+    values: sureHandProbe
+      .stamped('lead/level')
+      .slice(1)
+      .map((value) => value.t),
+  }));
+  await page.mouse.up();
+  const n = Math.min(stamps.length, values.length);
+  const a = stamps.slice(-n).map((ms) => ms / 1000);
+  const b = values.slice(-n);
+  const mean = (list) => list.reduce((sum, v) => sum + v, 0) / n;
+  const [ma, mb] = [mean(a), mean(b)];
+  const slope = a.reduce((sum, v, i) => sum + (v - ma) * (b[i] - mb), 0) / a.reduce((sum, v) => sum + (v - ma) ** 2, 0);
+  const off = a.map((v, i) => Math.abs(b[i] - mb - slope * (v - ma)) * 1000);
+  figure({
+    name: 'time error of written moves, 95 %',
+    value: percentile(off, 0.95),
+    unit: 'ms',
+    must: 3,
+    aim: 1,
+    better: 'less',
+    note: `${n} moves against their own time stamps, a line fitted; largest ${Math.max(...off).toFixed(2)} ms`,
+  });
+}
+
+export async function browserFigures({ minutes }) {
+  const data = await demoData();
+  await startFigure(data);
+  const id64 = await bigSong(data, { tracks: 64, length: 360, points: 200_000 });
+  const id24 = await bigSong(data, { tracks: 24, length: 190, points: 100_000 });
+  const { server, address } = await start(data);
+  try {
+    await handFigures(address);
+    await rollFigures(address, id64, id24, minutes);
+  } finally {
+    server.kill();
+    if (existsSync(data)) rmSync(data, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,149 @@
+import { CurveReader, columnsOf, linePoint, thinRun } from '../../core/dist/curve/index.js';
+import { bounce, mixPlan } from '../../core/dist/mix/index.js';
+import { readSong } from '../../core/dist/formats/index.js';
+import { figure, median } from './figures.mjs';
+
+const chance = (seed) => () => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+
+/** A slow random ride in dB, a point every `every` seconds. */
+export function ridePoints(length, every, seed, low = -20, high = 6) {
+  const random = chance(seed);
+  const points = [];
+  let v = (low + high) / 2;
+  for (let t = 0; t < length; t += every) {
+    v = Math.min(high, Math.max(low, v + (random() - 0.5) * (high - low) * 0.2));
+    points.push(linePoint(t, v));
+  }
+  return points;
+}
+
+function lookUps() {
+  const columns = columnsOf(ridePoints(360, 0.05, 1), { kind: 'level' });
+  const n = 4_000_000;
+  const random = chance(7);
+  const times = Float64Array.from({ length: n }, () => random() * 360);
+  const rate = (timeOf) => {
+    const runs = [];
+    let sum = 0;
+    for (let k = 0; k < 5; k++) {
+      const reader = new CurveReader(columns);
+      const began = performance.now();
+      for (let i = 0; i < n; i++) sum += reader.travelAt(timeOf(i));
+      runs.push(n / 1e3 / (performance.now() - began));
+    }
+    if (!(sum > 0)) throw new Error('nothing was read');
+    return median(runs);
+  };
+  figure({
+    name: 'curve look-up, forward',
+    value: rate((i) => (i * 360) / n),
+    unit: 'M/s',
+    must: 20,
+    aim: 40,
+    better: 'more',
+    note: '7,200 straight segments',
+  });
+  figure({
+    name: 'curve look-up, random',
+    value: rate((i) => times[i]),
+    unit: 'M/s',
+    must: 3,
+    aim: 6,
+    better: 'more',
+    note: 'the same curve',
+  });
+}
+
+function thinning() {
+  const n = 1_000_000;
+  const random = chance(1);
+  const t = new Float64Array(n);
+  const x = new Float64Array(n);
+  let v = 0.5;
+  let d = 0;
+  for (let i = 0; i < n; i++) {
+    t[i] = i * 0.005;
+    d = d * 0.97 + (random() - 0.5) * 0.004;
+    v = Math.min(1, Math.max(0, v + d * 0.2));
+    x[i] = v;
+  }
+  const runs = [];
+  let kept;
+  for (let k = 0; k < 4; k++) {
+    const began = performance.now();
+    kept = thinRun({ t, x }, 0.002);
+    runs.push((performance.now() - began) / 1000);
+  }
+  figure({
+    name: 'thinning a million samples',
+    value: median(runs),
+    unit: 's',
+    must: 0.3,
+    aim: 0.1,
+    better: 'less',
+    note: `a wandering hand, kept as ${kept.t.length} points within 0.002`,
+  });
+  const exact = thinRun({ t, x }, 0.002, { exactSteps: Infinity, fewStarts: Infinity });
+  figure({
+    name: 'points kept, to the fewest possible',
+    value: kept.t.length / exact.t.length,
+    unit: '×',
+    must: 1.1,
+    aim: 1.02,
+    better: 'less',
+    note: `the same run searched without limits keeps ${exact.t.length}`,
+  });
+}
+
+function bounceSpeed() {
+  const length = 180;
+  const rate = 48000;
+  const tracks = 24;
+  const read = readSong({
+    format: 'sure-hand-song',
+    version: 1,
+    length,
+    channels: Array.from({ length: tracks }, (_, i) => ({
+      key: `t${i}`,
+      kind: 'track',
+      clips: [{ file: `f${i % 8}.wav` }],
+    })),
+    lanes: Object.fromEntries(
+      Array.from({ length: tracks }, (_, i) => [
+        [`t${i}/level`, { points: ridePoints(length, 0.5, i + 1) }],
+        [`t${i}/pan`, { points: ridePoints(length, 0.5, i + 100, -1, 1) }],
+      ]).flat(),
+    ),
+  });
+  const plan = mixPlan(read.value);
+  const random = chance(3);
+  const files = Array.from({ length: 8 }, () => Float32Array.from({ length: length * rate }, () => random() - 0.5));
+  const source = {
+    channels: () => 1,
+    read(file, _channel, from, count, out, at) {
+      out.set(files[file].subarray(from, from + count), at);
+      return true;
+    },
+  };
+  const runs = [];
+  for (let k = 0; k < 3; k++) {
+    const began = performance.now();
+    bounce(plan, source, [0, plan.length], () => undefined);
+    runs.push((length * 1000) / (performance.now() - began));
+  }
+  figure({
+    name: 'bounce, 24 tracks × 3 min, levels and pans automated',
+    value: median(runs),
+    unit: '× real time',
+    must: 50,
+    aim: 200,
+    better: 'more',
+    note: 'one core, audio in memory; returns and the paired rows come with sends',
+  });
+}
+
+export function coreFigures() {
+  lookUps();
+  thinning();
+  bounceSpeed();
+}
