@@ -8,6 +8,9 @@ export type Start = { readonly index: number; readonly wide: boolean };
 
 type Vertex = { readonly index: number; readonly x: number };
 
+const NARROW = 1;
+const WIDE = 2;
+
 /** A hair less than the tolerance, so that rounding never goes past it. */
 const SLACK = 1e-12;
 
@@ -27,17 +30,25 @@ export class ReachTube {
   /** Hulls of the walls passed on the way: of the floor from above, of the ceiling from below. */
   readonly #floor: Int32Array;
   readonly #ceiling: Int32Array;
+  /** Starts of the level that the way back looks at. */
+  readonly #marks: Uint8Array;
 
   constructor(samples: Samples, tolerance: number) {
     const n = samples.t.length;
     this.#t = Float64Array.from(samples.t);
     this.#x = Float64Array.from(samples.x);
+    this.#low = new Float64Array(n);
+    this.#high = new Float64Array(n);
     const reach = tolerance - SLACK;
-    this.#low = this.#x.map((x) => Math.max(Math.min(0, x), x - reach));
-    this.#high = this.#x.map((x) => Math.min(Math.max(1, x), x + reach));
+    for (let i = 0; i < n; i++) {
+      const x = this.#x[i]!;
+      this.#low[i] = Math.max(Math.min(0, x), x - reach);
+      this.#high[i] = Math.min(Math.max(1, x), x + reach);
+    }
     for (const end of [0, n - 1]) this.#low[end] = this.#high[end] = this.#x[end]!;
     this.#reachLow = new Float64Array(n).fill(Infinity);
     this.#reachHigh = new Float64Array(n).fill(-Infinity);
+    this.#marks = new Uint8Array(n);
     this.#floor = new Int32Array(n);
     this.#ceiling = new Int32Array(n);
   }
@@ -176,28 +187,40 @@ export class ReachTube {
 
   /** The start that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
   #seenFrom(vertex: Vertex, starts: readonly Start[]): { readonly vertex: Vertex; readonly wide: boolean } {
-    const at = new Map<number, boolean>();
-    for (const { index, wide } of starts) at.set(index, wide);
-    const first = Math.min(...at.keys());
+    const marks = this.#marks;
+    let first = vertex.index;
+    for (let s = 0; s < starts.length; s++) {
+      const { index, wide } = starts[s]!;
+      marks[index] = wide ? WIDE : NARROW;
+      if (index < first) first = index;
+    }
     let steepest = Infinity;
     let shallowest = -Infinity;
-    let best: { vertex: Vertex; wide: boolean } | null = null;
+    let bestIndex = -1;
+    let bestX = 0;
     let bestOff = Infinity;
     for (let i = vertex.index - 1; i >= first; i--) {
       const dt = this.#t[vertex.index]! - this.#t[i]!;
-      const wide = at.get(i);
-      if (wide !== undefined) {
+      const mark = marks[i]!;
+      if (mark) {
+        const wide = mark === WIDE;
         const low = Math.max(wide ? this.#low[i]! : this.#reachLow[i]!, vertex.x - steepest * dt);
         const high = Math.min(wide ? this.#high[i]! : this.#reachHigh[i]!, vertex.x - shallowest * dt);
         const x = this.#nearest(i, low, high);
         const off = Math.abs(x - this.#x[i]!);
-        if (low <= high + SLACK && off < bestOff) [best, bestOff] = [{ vertex: { index: i, x }, wide }, off];
+        if (low <= high + SLACK && off < bestOff) {
+          bestIndex = i;
+          bestX = x;
+          bestOff = off;
+        }
       }
       steepest = Math.min(steepest, (vertex.x - this.#low[i]!) / dt);
       shallowest = Math.max(shallowest, (vertex.x - this.#high[i]!) / dt);
       if (shallowest > steepest + SLACK) break;
     }
-    if (!best) throw new Error(`thinning lost its way back at sample ${vertex.index}`);
-    return best;
+    if (bestIndex < 0) throw new Error(`thinning lost its way back at sample ${vertex.index}`);
+    const wide = marks[bestIndex] === WIDE;
+    for (let s = 0; s < starts.length; s++) marks[starts[s]!.index] = 0;
+    return { vertex: { index: bestIndex, x: bestX }, wide };
   }
 }

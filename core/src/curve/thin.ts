@@ -10,7 +10,7 @@ export type Thinned = { readonly t: Seconds[]; readonly x: Travel[]; readonly ma
 export type ThinLimits = { readonly exactSteps: number; readonly fewStarts: number };
 
 /** How much work thinning may do. Up to `exactSteps` it tries every start of every segment, past it a few. */
-export const THIN_LIMITS: ThinLimits = { exactSteps: 200_000, fewStarts: 3 };
+export const THIN_LIMITS: ThinLimits = { exactSteps: 40_000, fewStarts: 2 };
 
 /**
  * Thins a run of samples to the fewest vertices it finds that never deviate by more than `tolerance` (travel) at
@@ -53,9 +53,12 @@ export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits 
 function startsIn(first: number, last: number, most: number): Start[] {
   const all = last - first + 1;
   if (all <= most) return Array.from({ length: all }, (_, i) => ({ index: last - i, wide: false }));
-  const few = new Set<number>([last]);
-  for (let i = 1; i < most; i++) few.add(last - Math.round(all * 0.5 * (i / most) ** 2));
-  return [...few].map((index) => ({ index, wide: false }));
+  const few: Start[] = [{ index: last, wide: false }];
+  for (let i = 1; i < most; i++) {
+    const index = last - Math.round(all * 0.5 * (i / most) ** 2);
+    if (index !== few.at(-1)!.index) few.push({ index, wide: false });
+  }
+  return few;
 }
 
 /** The largest distance, at any sample, of the line through the vertices. */

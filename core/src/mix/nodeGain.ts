@@ -1,12 +1,5 @@
 import { MAX_EFFECTIVE_DB } from '../groups/index.js';
-import {
-  gainOfDb,
-  leftBalanceGain,
-  leftGain,
-  type Frames,
-  type Gain,
-  type Travel,
-} from '../units/index.js';
+import { gainOfDb, leftBalanceGain, leftGain, type Frames, type Gain, type Travel } from '../units/index.js';
 import type { ControlReader } from './controlReader.js';
 import { DOES, type HandTable } from './hands.js';
 import type { NodePlan, MixPlan } from './plan.js';

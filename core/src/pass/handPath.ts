@@ -44,15 +44,19 @@ export function thinPath(path: readonly HandValue[], law: Law, tolerance: number
   let from = 0;
   for (let i = 1; i <= path.length; i++) {
     if (i < path.length && path[i]!.t > path[i - 1]!.t) continue;
-    const run = path.slice(from, i);
-    const t = run.map((value) => value.t);
-    const x = run.map((value) => travelOf(law, value.v));
+    const t = new Float64Array(i - from);
+    const x = new Float64Array(i - from);
+    for (let k = from; k < i; k++) {
+      t[k - from] = path[k]!.t;
+      x[k - from] = travelOf(law, path[k]!.v);
+    }
     const thinned = thinRun({ t, x }, tolerance);
     let at = 0;
-    thinned.t.forEach((time, k) => {
-      while (t[at]! < time) at++;
-      points.push(linePoint(time, thinned.x[k] === x[at] ? run[at]!.v : valueOf(law, thinned.x[k]!)));
-    });
+    for (let k = 0; k < thinned.t.length; k++) {
+      while (t[at]! < thinned.t[k]!) at++;
+      // A vertex that stands on the path keeps the hand's own value, to the last bit.
+      points.push(linePoint(t[at]!, thinned.x[k] === x[at] ? path[from + at]!.v : valueOf(law, thinned.x[k]!)));
+    }
     maxDeviation = Math.max(maxDeviation, thinned.maxDeviation);
     from = i;
   }

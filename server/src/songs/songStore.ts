@@ -19,6 +19,9 @@ export type Kept = {
   readonly passNumber: number | null;
 };
 
+/** What an edit led to, for whoever adds to its transaction: its text, its inverse, its number in the log. */
+type Made = { readonly text: string; readonly inverse: Edit | null; readonly passNumber: number | null };
+
 /** Songs in the database, one edit after the other: their order here is the truth for every tab. */
 @Injectable()
 export class SongStore {
@@ -64,11 +67,11 @@ export class SongStore {
     return this.#inTurn(id, async () => {
       const kept = await this.get(id);
       if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
-      return this.#keep(kept, edit, async (inverse, passNumber, transaction) => {
+      return this.#keep(kept, edit, async ({ text, inverse, passNumber }, transaction) => {
         if (!isUndoStep(edit)) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
-        const texts = { edit: JSON.stringify(edit), inverse: JSON.stringify(inverse) };
+        const texts = { edit: text, inverse: JSON.stringify(inverse) };
         const step = await this.steps.create({ songId: id, name, ...texts }, { transaction });
         if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
       });
@@ -87,7 +90,7 @@ export class SongStore {
       return this.#keep(
         kept,
         edit,
-        async (_inverse, _pass, transaction) => {
+        async (_made, transaction) => {
           await step.update({ undone }, { transaction });
           await this.passes.mark(id, step.id, undone, transaction);
         },
@@ -130,7 +133,7 @@ export class SongStore {
   async #keep(
     kept: KeptSong,
     edit: Edit,
-    alongside: (inverse: Edit | null, passNumber: number | null, transaction: Transaction) => Promise<void>,
+    alongside: (made: Made, transaction: Transaction) => Promise<void>,
     isStep = false,
   ): Promise<Kept> {
     const { id } = kept;
@@ -153,10 +156,11 @@ export class SongStore {
       await this.songs.update(row, { where: { id }, transaction });
       const touched = edit.kind === 'guard' ? [edit.control] : applied.changed;
       await this.#keepLanes(id, applied.song, touched, transaction);
-      await this.changes.create({ songId: id, revision, edit: JSON.stringify(edit) }, { transaction });
+      const text = JSON.stringify(edit);
+      await this.changes.create({ songId: id, revision, edit: text }, { transaction });
       const isNewPass = edit.kind === 'pass' && !isStep;
       const number = isNewPass ? await this.passes.add(id, edit, kept.song, applied.song, transaction) : null;
-      await alongside(applied.inverse, number, transaction);
+      await alongside({ text, inverse: applied.inverse, passNumber: number }, transaction);
       return number;
     });
     this.#held.set(id, { id, revision, song: applied.song });

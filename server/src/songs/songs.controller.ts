@@ -10,13 +10,13 @@ import {
   Post,
   UnprocessableEntityException,
 } from '@nestjs/common';
-import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { readEdit } from '@sure-hand/core/formats';
 import { fullName, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
 import { AudioShelf, type ShelvedFile } from '../audio/audioShelf.js';
 import type { History } from './keptSong.js';
 import { PassLog, type LoggedLane, type LoggedPass } from './passLog.js';
-import { EditDto, RevisionDto } from './songs.dto.js';
+import { EditDto, EditPipe, RevisionDto } from './songs.dto.js';
 import { SongStore, type Kept, type Stale } from './songStore.js';
 
 /** A song in the list. */
@@ -89,9 +89,13 @@ export class SongsController {
   }
 
   @Post(':id/edits')
+  @ApiBody({ type: EditDto })
   @HttpCode(201)
   @ApiOperation({ summary: 'Apply an edit; 409 with what changed where another one came before it' })
-  async edit(@Param('id', ParseIntPipe) id: number, @Body() { revision, edit }: EditDto): Promise<KeptAnswer> {
+  async edit(
+    @Param('id', ParseIntPipe) id: number,
+    @Body(EditPipe) { revision, edit }: Pick<EditDto, 'revision' | 'edit'>,
+  ): Promise<KeptAnswer> {
     const { song } = await this.store.get(id);
     const read = readEdit(song, edit);
     if (!read.ok) throw new UnprocessableEntityException(read.sentence);

@@ -1,5 +1,6 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsInt, IsObject, Min } from 'class-validator';
+import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
+import { IsInt, IsObject, Min, validateSync } from 'class-validator';
 
 /** An edit and the revision of the song it was made on. */
 export class EditDto {
@@ -19,4 +20,18 @@ export class RevisionDto {
   @IsInt()
   @Min(0)
   revision!: number;
+}
+
+/**
+ * Checks an edit's envelope as it stands. The usual pipe copies what it checks, and an edit can be a pass of many
+ * thousand points; its inside is checked against the song by the core.
+ */
+@Injectable()
+export class EditPipe implements PipeTransform<unknown, EditDto> {
+  transform(body: unknown): EditDto {
+    const dto = Object.assign(new EditDto(), body);
+    const wrong = validateSync(dto, { whitelist: true, forbidNonWhitelisted: true, skipMissingProperties: false });
+    if (wrong.length) throw new BadRequestException(wrong.flatMap((error) => Object.values(error.constraints ?? {})));
+    return dto;
+  }
 }
