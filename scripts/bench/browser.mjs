@@ -138,6 +138,15 @@ const processes = (browserPid) => {
   for (let i = 0; i < under.length; i++) for (const [pid, parent] of parents) if (parent === under[i]) under.push(pid);
   return under;
 };
+/** The browser's first process among those this one has started. */
+const browserPid = () =>
+  processes(process.pid).find((pid) => {
+    try {
+      return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--remote-debugging');
+    } catch {
+      return false;
+    }
+  });
 const pssMb = (pid) =>
   under(pid, (p) => Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${p}/smaps_rollup`, 'utf8'))[1]) / 1024).reduce(
     (a, b) => a + b,
@@ -152,17 +161,19 @@ const under = (pid, read) =>
     }
   });
 
+const tasksOf = (pid) => {
+  try {
+    return readdirSync(`/proc/${pid}/task`);
+  } catch {
+    return [];
+  }
+};
+
 /** CPU seconds that the audio thread has used, by the system's count. */
 function audioThreadSec(pid) {
   let ticks = 0;
   for (const p of processes(pid)) {
-    let tasks = [];
-    try {
-      tasks = readdirSync(`/proc/${p}/task`);
-    } catch {
-      continue;
-    }
-    for (const task of tasks) {
+    for (const task of tasksOf(p)) {
       try {
         const stat = readFileSync(`/proc/${p}/task/${task}/stat`, 'utf8');
         const [name, rest] = [
@@ -187,9 +198,8 @@ async function pageOn(address, id, browser) {
 }
 
 async function rollFigures(address, id64, id24, minutes) {
-  const server = await chromium.launchServer({ executablePath: CHROMIUM, args: FLAGS });
-  const browser = await chromium.connect(server.wsEndpoint());
-  const pid = server.process().pid;
+  const browser = await launch();
+  const pid = browserPid();
   const blank = await browser.newPage();
   await blank.waitForTimeout(1500);
   const blankMb = pssMb(pid);
@@ -247,7 +257,6 @@ async function rollFigures(address, id64, id24, minutes) {
   await page.close();
   await frameFigures(await pageOn(address, id24, browser));
   await browser.close();
-  await server.close();
 }
 
 async function frameFigures({ page }) {
@@ -358,7 +367,8 @@ async function stampFigures(page) {
   await page.mouse.move(x, y);
   await page.mouse.down();
   await page.evaluate(() => (stamps.length = 0));
-  for (let i = 1; i <= 200; i++) await page.mouse.move(x, y - 80 * Math.sin(i / 20) - (i % 2));
+  // Always another value, so that every move is one in the recorder too.
+  for (let i = 1; i <= 200; i++) await page.mouse.move(x, y - i / 2);
   const { stamps, values } = await page.evaluate(() => ({
     stamps: globalThis.stamps,
     values: sureHandProbe

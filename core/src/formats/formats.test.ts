@@ -1,12 +1,23 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { applyEdit, laneOf } from '../song/index.js';
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { SONG_SCHEMA, applyEdit, laneOf } from '../song/index.js';
 import { testSong } from '../test/songs.js';
 import { readEdit } from './editDocument.js';
 import { readSong } from './songDocument.js';
 import { FrameEncoder, decodeFrames, readWavInfo, wavHeader, type SampleFormat } from './wav.js';
 
 describe('a song document', () => {
+  test('is described by the published JSON Schema', () => {
+    const published = readFileSync(
+      join(dirname(fileURLToPath(import.meta.url)), '../../../docs/song.schema.json'),
+      'utf8',
+    );
+    expect(JSON.parse(published)).toEqual(JSON.parse(JSON.stringify(SONG_SCHEMA)));
+  });
+
   test('fills in the defaults of everything it does not say', () => {
     const read = readSong({ format: 'sure-hand-song', version: 1, length: 9, channels: [{ key: 'a', kind: 'track' }] });
     if (!read.ok) throw new Error(read.sentence);
