@@ -180,7 +180,7 @@ function audioThreadSec(pid) {
           stat.slice(stat.indexOf('(') + 1, stat.lastIndexOf(')')),
           stat.slice(stat.lastIndexOf(')') + 2).split(' '),
         ];
-        if (/AudioWorklet|Audio Worklet|AudioOutputDevi/i.test(name)) ticks += Number(rest[11]) + Number(rest[12]);
+        if (/^Realtime AudioW|^AudioWorklet/.test(name)) ticks += Number(rest[11]) + Number(rest[12]);
       } catch {
         // It has ended meanwhile.
       }

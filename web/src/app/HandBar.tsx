@@ -12,7 +12,7 @@ import { useAppDispatch, useAppSelector } from './store.js';
 import { typingSet } from './viewSlice.js';
 
 /** How often the words and the value are read anew while the song rolls. */
-const READ_MS = 100;
+const READ_MS = 200;
 
 /** Draws again with every change of the hands, and now and then while the song rolls. */
 function useMoment(): ReturnType<typeof useHands> {

@@ -3,7 +3,7 @@ import type { ClipPlan } from '@sure-hand/core/mix';
 import { PageKeeper } from './pageKeeper.js';
 import { T_FLOAT, T_INT, viewsOf, type SharedBuffers, type SharedViews, type StreamedFile } from './sharedLayout.js';
 
-const TEND_EVERY_MS = 20;
+const TEND_EVERY_MS = 50;
 /** Play waits for this much of what it begins with. */
 const START_SEC = 0.4;
 

@@ -10,8 +10,9 @@ import { notePicture } from '../../app/probe.js';
 import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
 import { rangeSet, takenInHand } from '../../app/viewSlice.js';
 import { HandDrag } from '../../hands/handDrag.js';
-import { drawLive, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
-import { GroundTiles } from './drawGround.js';
+import { drawLive, isHot, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
+import { LaneTiles } from './drawGround.js';
+import { drawLanes } from './drawLanes.js';
 import { RIDE, rowAt, type ChannelRow, type RideRow } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, type RideScale } from './rideScale.js';
 
@@ -35,7 +36,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const dispatch = useAppDispatch();
   const { secPerScreen, scheme, range, inHand } = useAppSelector((state) => state.view);
   const layer = useRef<Konva.Layer>(null);
-  const tiles = useRef(new GroundTiles());
+  const tiles = useRef(new LaneTiles());
   const scale = useRef<RideScale>(runningScale(0, width, secPerScreen));
   const page = useRef<Seconds>(0);
   const drag = useRef<HandDrag | null>(null);
@@ -50,9 +51,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       height: Math.max(height, rows.length ? rows.at(-1)!.top + rows.at(-1)!.height : 0),
       look,
     }),
-    // The ground shows nothing of the lanes, so a song changed in its lanes alone has the same ground.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [song.channels, song.sections, song.length, map, rows, height, look],
+    [song, map, rows, height, look],
   );
 
   const draw = (ctx: CanvasRenderingContext2D): void => {
@@ -68,7 +67,8 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     ctx.clip();
     ctx.fillStyle = look.ground;
     ctx.fillRect(0, 0, width, height);
-    tiles.current.draw(ctx, Math.round(scale.current.left * pxPerSec), laneWidth, RIDE.meterPx, top);
+    const place = { songPx: Math.round(scale.current.left * pxPerSec), width: laneWidth, x: RIDE.meterPx, y: top };
+    tiles.current.draw(ctx, place);
     ctx.translate(0, top);
     const visible = rows.filter(
       (row): row is ChannelRow =>
@@ -80,9 +80,17 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     ctx.beginPath();
     ctx.rect(RIDE.meterPx, -top, laneWidth, height);
     ctx.clip();
+    const { recorder } = open.session;
+    for (const row of visible) {
+      if (!isHot(recorder, row)) continue;
+      tiles.current.drawRow(ctx, row, { ...place, y: 0 });
+      const isWritten = recorder.roll?.takes.some((take) => take.control === row.control) ?? false;
+      const shown = { song: recorder.song, rows: [row], scale: scale.current, look, from: RIDE.meterPx, to: width };
+      if (!isWritten) drawLanes(ctx, shown);
+    }
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx - top, height - top);
     drawLive(ctx, {
-      recorder: open.session.recorder,
+      recorder,
       rows: visible,
       scale: scale.current,
       look,
@@ -133,7 +141,8 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
         open.session.recorder.touched.length ||
         settling(open.engine.meterOf)
       )
-        layer.current?.draw();
+        // The scene alone: nothing here is hit by Konva, so its second canvas needs no clearing.
+        layer.current?.drawScene();
       drawn = state;
       notePicture(performance.now() - began, scale.current.lineX);
       frame = requestAnimationFrame(tick);
@@ -141,7 +150,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     const settling = (meterOf: typeof open.engine.meterOf): boolean =>
       rows.some((row) => row.kind === 'channel' && meterOf.call(open.engine, row.channel.key)[0] > 1e-3);
     frame = requestAnimationFrame(tick);
-    layer.current?.batchDraw();
+    layer.current?.drawScene();
     return () => cancelAnimationFrame(frame);
   });
 

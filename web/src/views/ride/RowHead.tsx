@@ -85,7 +85,7 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
   const { isRolling, recorder } = open.session;
   useEffect(() => {
     if (!isRolling) return;
-    const timer = setInterval(() => again((n) => n + 1), 150);
+    const timer = setInterval(() => again((n) => n + 1), 400);
     return () => clearInterval(timer);
   }, [isRolling]);
   const value = recorder.capAt(control.id, open.control.position);

@@ -2,7 +2,8 @@ import { PEAK_FRAMES, type PeakPyramid } from '@sure-hand/core/mix';
 import type { Clip, Song } from '@sure-hand/core/song';
 import { barLines, type MeterMap } from '@sure-hand/core/time';
 import type { Look } from '../../app/look.js';
-import type { ChannelRow, RideRow } from './rideLayout.js';
+import { drawLanes } from './drawLanes.js';
+import { RIDE, type ChannelRow, type RideRow } from './rideLayout.js';
 
 /** Everything that stands still under the curves: rows, waveform ghosts, bar lines. Drawn into tiles that scroll by. */
 export type GroundScene = {
@@ -19,43 +20,94 @@ export type GroundScene = {
 
 export const TILE_PX = 512;
 
-/** Keeps tiles of the ground for a scene, drawn when they first come into view. */
-export class GroundTiles {
+/** Where tiles are put: from which pixel of the song on, how wide, at which x and y of the canvas. */
+export type TilePlace = { readonly songPx: number; readonly width: number; readonly x: number; readonly y: number };
+
+/**
+ * Keeps tiles of the ground, and the same with the lanes on it as the song has them, each drawn when it first comes
+ * into view. A song changed in its lanes draws only the second anew.
+ */
+export class LaneTiles {
   #scene: GroundScene | null = null;
-  readonly #tiles = new Map<number, HTMLCanvasElement>();
+  readonly #ground = new Map<number, HTMLCanvasElement>();
+  readonly #lanes = new Map<number, HTMLCanvasElement>();
   #dpr = 1;
 
-  /** Says what the ground is; tiles of another scene are dropped. */
+  /** Says what is to be seen; tiles of another scene are dropped. */
   show(scene: GroundScene, dpr: number): void {
-    if (this.#scene && this.#dpr === dpr && sameScene(this.#scene, scene)) return;
+    const before = this.#scene;
+    const sameGround = before && this.#dpr === dpr && sameScene(before, scene);
+    if (sameGround && before.song === scene.song) return;
     this.#scene = scene;
     this.#dpr = dpr;
-    this.#tiles.clear();
+    this.#lanes.clear();
+    if (!sameGround) this.#ground.clear();
   }
 
-  /** Draws the ground from a song pixel on, `width` wide, at x and y of the canvas. */
-  draw(ctx: CanvasRenderingContext2D, songPx: number, width: number, x: number, y: number): void {
-    const first = Math.floor(songPx / TILE_PX);
-    const last = Math.floor((songPx + width) / TILE_PX);
-    for (let i = first; i <= last; i++) {
-      const tile = this.#tile(i);
-      ctx.drawImage(tile, x + i * TILE_PX - songPx, y, TILE_PX, this.#scene!.height);
+  /** Draws ground and lanes. */
+  draw(ctx: CanvasRenderingContext2D, place: TilePlace): void {
+    const { height } = this.#scene!;
+    for (const i of tilesOf(place)) {
+      const tile = kept(this.#lanes, i, () => this.#laneTile(i));
+      ctx.drawImage(tile, place.x + i * TILE_PX - place.songPx, place.y, TILE_PX, height);
     }
-    for (const i of this.#tiles.keys()) if (i < first - 2 || i > last + 2) this.#tiles.delete(i);
+    dropFar(this.#lanes, place);
+    dropFar(this.#ground, place);
   }
 
-  #tile(i: number): HTMLCanvasElement {
-    const known = this.#tiles.get(i);
-    if (known) return known;
+  /** Draws the ground of one row alone, over what its lane left there. */
+  drawRow(ctx: CanvasRenderingContext2D, { top, height }: RideRow, place: TilePlace): void {
+    for (const i of tilesOf(place)) {
+      const tile = kept(this.#ground, i, () => this.#groundTile(i));
+      const at = place.x + i * TILE_PX - place.songPx;
+      const [from, tall] = [top * this.#dpr, height * this.#dpr];
+      ctx.drawImage(tile, 0, from, tile.width, tall, at, place.y + top, TILE_PX, height);
+    }
+  }
+
+  #blank(): { tile: HTMLCanvasElement; ctx: CanvasRenderingContext2D } {
     const tile = document.createElement('canvas');
     tile.width = TILE_PX * this.#dpr;
     tile.height = Math.max(1, this.#scene!.height) * this.#dpr;
     const ctx = tile.getContext('2d')!;
     ctx.scale(this.#dpr, this.#dpr);
+    return { tile, ctx };
+  }
+
+  #groundTile(i: number): HTMLCanvasElement {
+    const { tile, ctx } = this.#blank();
     drawTile(ctx, this.#scene!, i * TILE_PX);
-    this.#tiles.set(i, tile);
     return tile;
   }
+
+  #laneTile(i: number): HTMLCanvasElement {
+    const { song, rows, look, pxPerSec, height } = this.#scene!;
+    const { tile, ctx } = this.#blank();
+    const ground = kept(this.#ground, i, () => this.#groundTile(i));
+    ctx.drawImage(ground, 0, 0, TILE_PX, height);
+    const left = (i * TILE_PX + RIDE.meterPx) / pxPerSec;
+    const scale = { left, pxPerSec, lineX: 0, width: TILE_PX };
+    const channels = rows.filter((row) => row.kind === 'channel');
+    drawLanes(ctx, { song, rows: channels, scale, look, from: -2, to: TILE_PX + 2 });
+    return tile;
+  }
+}
+
+function tilesOf({ songPx, width }: TilePlace): number[] {
+  const first = Math.floor(songPx / TILE_PX);
+  const last = Math.floor((songPx + width) / TILE_PX);
+  return Array.from({ length: last - first + 1 }, (_, k) => first + k);
+}
+
+function kept(tiles: Map<number, HTMLCanvasElement>, i: number, make: () => HTMLCanvasElement): HTMLCanvasElement {
+  let tile = tiles.get(i);
+  if (!tile) tiles.set(i, (tile = make()));
+  return tile;
+}
+
+function dropFar(tiles: Map<number, HTMLCanvasElement>, place: TilePlace): void {
+  const near = tilesOf(place);
+  for (const i of tiles.keys()) if (i < near[0]! - 2 || i > near.at(-1)! + 2) tiles.delete(i);
 }
 
 function sameScene(a: GroundScene, b: GroundScene): boolean {

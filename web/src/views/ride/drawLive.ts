@@ -1,22 +1,12 @@
 import type { PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
 import { layerInHand } from '@sure-hand/core/pass';
-import {
-  controlOf,
-  laneOf,
-  layerLaw,
-  layerRest,
-  layerValueAt,
-  type Control,
-  type ControlId,
-  type Layer,
-  type Song,
-} from '@sure-hand/core/song';
-import { printValue, printDb, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
+import { layerValueAt, type ControlId } from '@sure-hand/core/song';
+import { printValue, printDb, travelOf, type Seconds } from '@sure-hand/core/units';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';
-import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
-import { yOfTravel, type ChannelRow } from './rideLayout.js';
+import { laneOfRow, traceLane, type DrawnLane } from './drawLanes.js';
+import type { ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 import { throwMarks } from './throwMarks.js';
 
@@ -34,109 +24,32 @@ export type LiveScene = {
   readonly bottom: number;
 };
 
-/** A lane as it is drawn: its layer in hand, law, points and rest. */
-type DrawnLane = {
-  readonly control: Control;
-  readonly layer: Layer;
-  readonly law: Law;
-  readonly take: LaneTake | undefined;
-  readonly y: (travel: number) => number;
-};
-
 const STRIKE = { everyPx: 13, fadePx: 260 } as const;
 
-/** Draws the curves, what is being written, and the caps of all rows; then the throw of the one in hand. */
+/** Whether a row's picture moves by itself: a pass writes its front lane, or a finger is on it. The others lie in tiles. */
+export function isHot(recorder: PassRecorder, row: ChannelRow): boolean {
+  const layer = layerInHand(recorder.song, row.control);
+  return recorder.roll?.take(row.control, layer) !== undefined || recorder.touched.includes(row.control);
+}
+
+/** Draws what moves: lanes that hands are on, and the caps of all rows; then the throw of the one in hand. */
 export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void {
   const { recorder, rows, look, scale, position } = scene;
   const { song } = recorder;
-  for (const row of rows) if (row.isTall) drawScaleLines(ctx, scene, row);
-  drawOutlines(ctx, scene);
-  const lanes = rows.map((row) => laneOfRow(recorder, row));
-  drawPlainCurves(ctx, scene, lanes);
-  lanes.forEach((lane) => {
-    if (lane.take) drawTake(ctx, scene, lane, lane.take);
+  const lanes = rows.map((row) => laneOfRow(song, row));
+  rows.forEach((row, i) => {
+    const lane = lanes[i]!;
+    const take = recorder.roll?.take(row.control, lane.layer);
+    if (take) drawTake(ctx, scene, lane, take);
   });
   rows.forEach((row, i) => {
     const lane = lanes[i]!;
-    const doing = recorder.doing(row.control, position);
-    const state = capLook(song, row.control, doing);
+    const state = capLook(song, row.control, recorder.doing(row.control, position));
     const y = lane.y(travelOf(lane.law, recorder.capAt(row.control, position)));
     drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);
   });
   drawThrowInHand(ctx, scene, lanes);
-}
-
-function laneOfRow(recorder: PassRecorder, row: ChannelRow): DrawnLane {
-  const { song } = recorder;
-  const layer = layerInHand(song, row.control);
-  return {
-    control: controlOf(song, row.control),
-    layer,
-    law: layerLaw(song, row.control, layer),
-    take: recorder.roll?.take(row.control, layer),
-    y: (travel) => yOfTravel(row, travel),
-  };
-}
-
-function traceLane(pen: Pen, song: Song, lane: DrawnLane, scale: RideScale, from: number, to: number): void {
-  const { control, layer, law } = lane;
-  const kept = laneOf(song, control.id);
-  const points = layer === 'trim' ? kept.trim : kept.points;
-  const rest = travelOf(law, layerRest(kept, layer));
-  traceCurve(pen, drawnColumns(points, law), rest, { scale, from, to, y: lane.y });
-}
-
-/** Curves by how they look: those of one kind in one path. */
-function drawPlainCurves(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes: readonly DrawnLane[]): void {
-  const { recorder, scale, look, position } = scene;
-  const kinds: Record<'solid' | 'rest' | 'off', DrawnLane[]> = { solid: [], rest: [], off: [] };
-  for (const lane of lanes) {
-    if (lane.take) continue;
-    const state = capLook(recorder.song, lane.control.id, recorder.doing(lane.control.id, position));
-    const kept = laneOf(recorder.song, lane.control.id);
-    const hasPoints = (lane.layer === 'trim' ? kept.trim : kept.points).length > 0;
-    kinds[state === 'off' || state === 'parked' ? 'off' : hasPoints ? 'solid' : 'rest'].push(lane);
-  }
-  ctx.strokeStyle = look.bone;
-  for (const [kind, those] of Object.entries(kinds)) {
-    if (!those.length) continue;
-    ctx.save();
-    ctx.lineWidth = kind === 'solid' ? 1.75 : 1.25;
-    ctx.globalAlpha = kind === 'solid' ? 1 : kind === 'rest' ? 0.55 : 0.5;
-    if (kind === 'off') ctx.setLineDash([1.5, 5]);
-    ctx.beginPath();
-    for (const lane of those) traceLane(ctx, recorder.song, lane, scale, xOf(scale, scale.left), scale.width);
-    ctx.stroke();
-    ctx.restore();
-  }
-}
-
-/** Lanes of a tall row that do not stand in front, as faint outlines. */
-function drawOutlines(ctx: CanvasRenderingContext2D, { recorder, rows, scale, look }: LiveScene): void {
-  const { song } = recorder;
-  ctx.save();
-  ctx.strokeStyle = look.quiet;
-  ctx.globalAlpha = 0.4;
-  ctx.lineWidth = 1;
-  ctx.beginPath();
-  for (const row of rows) {
-    if (!row.isTall) continue;
-    for (const kind of ['level', 'pan', 'mute']) {
-      const id = `${row.channel.key}/${kind}`;
-      const lane = song.lanes[id];
-      if (id === row.control || !lane?.points.length) continue;
-      const { law } = controlOf(song, id);
-      traceCurve(ctx, drawnColumns(lane.points, law), travelOf(law, lane.rest), {
-        scale,
-        from: xOf(scale, scale.left),
-        to: scale.width,
-        y: (travel) => yOfTravel(row, travel),
-      });
-    }
-  }
-  ctx.stroke();
-  ctx.restore();
 }
 
 /** A lane that this pass writes: the old curve faded under what is fresh, struck through ahead of a hand. */
@@ -221,17 +134,6 @@ function drawFresh(
     }
   });
   ctx.stroke();
-  ctx.restore();
-}
-
-function drawScaleLines(ctx: CanvasRenderingContext2D, { recorder, scale, look }: LiveScene, row: ChannelRow): void {
-  const layer = layerInHand(recorder.song, row.control);
-  ctx.save();
-  ctx.fillStyle = look.line;
-  for (const { travel, isMain } of throwMarks(controlOf(recorder.song, row.control), layer)) {
-    ctx.globalAlpha = isMain ? 1 : 0.6;
-    ctx.fillRect(xOf(scale, scale.left), Math.round(yOfTravel(row, travel)), scale.width, 1);
-  }
   ctx.restore();
 }
 
