@@ -10,7 +10,8 @@ import { peaksOf } from '@sure-hand/core/mix';
 import { runMoves } from '@sure-hand/core/pass';
 import { linePoint } from '@sure-hand/core/curve';
 import type { Edit, Song } from '@sure-hand/core/song';
-import { makeApp } from './server.js';
+import { makeApp, startServer } from './server.js';
+import { settingsFrom } from './settings.js';
 import { SongStore } from './songs/songStore.js';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 
@@ -272,6 +273,21 @@ describe('the door', () => {
     expect(answer.headers.get('cross-origin-embedder-policy')).toBe('require-corp');
     expect(await (await fetch(`${address}/api/docs`)).text()).toContain('swagger');
   });
+});
+
+test('a port in use is told in a sentence, and how to take another', async () => {
+  const other = join(data, 'other');
+  mkdirSync(other);
+  writeFileSync(join(other, 'demo-made'), '');
+  const port = Number(new URL(address).port);
+  const settings = { host: '127.0.0.1', port, dataFolder: other, webFolder: null };
+  await expect(startServer(settings, { demo: 'short', say: () => undefined })).rejects.toThrow(
+    `Port ${port} is in use by another program. Stop that one, or start with another: PORT=${port + 1} npm start`,
+  );
+});
+
+test.each([['70000'], ['loud']])('PORT=%s is no port, in a sentence', (PORT) => {
+  expect(() => settingsFrom({ PORT }, '/', null)).toThrow(`PORT is “${PORT}”, which is no port.`);
 });
 
 test('peaks as bytes come back as they went', () => {

@@ -147,8 +147,8 @@ function Transport(): ReactNode {
         <Button
           size="xs"
           radius="xl"
-          variant={loop ? 'light' : 'default'}
-          color="teal"
+          variant="default"
+          className={loop ? 'loop is-on' : 'loop'}
           leftSection={<IconRepeat size={14} />}
           aria-pressed={loop !== null}
           disabled={!loop && !range}

@@ -34,7 +34,9 @@ const DB_PER_TRAVEL = 75;
 /** The sentence of the hand bar for a moment: before, during or after a pass (screens, Hand bar). */
 export function handWords(moment: HandMoment): HandWords {
   if (moment.recorder.roll) return whileRolling(moment);
-  return moment.receipt ? afterwards(moment, moment.receipt) : beforehand(moment);
+  // What waits for the next play is told before what the last one did.
+  const waits = moment.recorder.poised.size > 0;
+  return moment.receipt && !waits ? afterwards(moment, moment.receipt) : beforehand(moment);
 }
 
 const list = (words: readonly string[]): string =>

@@ -187,6 +187,16 @@ describe('the hand bar', () => {
     expect(words(hand, 32).says).toBe('Play writes Voice level (poised −3.2 dB) from 17.1, until you stop.');
   });
 
+  test('tells of what is poised before what the last pass did', () => {
+    const { hand } = session(testSong({ channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'latch' }] }));
+    const receipt: Receipt = { lap: 0, from: 0, to: 1, lanes: [], refused: [], rested: [] };
+    const says = (): string =>
+      handWords({ recorder: hand.recorder, map, position: 0, receipt, passNumber: 1, inHand: LEVEL }).says;
+    expect(says()).toBe('That pass wrote nothing.');
+    hand.act({ do: 'move', control: LEVEL, value: 1 }, 0);
+    expect(says()).toMatch(/^Play writes Voice level \(poised 1\.0 dB\)/);
+  });
+
   test('rolling, says what is written, for how long, and how it ends; or why not', async () => {
     const { engine, hand } = session();
     await hand.play(0);

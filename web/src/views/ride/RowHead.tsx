@@ -146,6 +146,29 @@ export const RowHead = memo(function RowHead({
   const { channel } = row;
   const muteId = `${channel.key}/mute`;
   const isMuted = (song.lanes[muteId]?.rest ?? 0) >= 0.5;
+  const acts = (
+    <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
+      {channel.kind !== 'main' && (
+        <UnstyledButton
+          className={channel.solo ? 'small is-solo' : 'small'}
+          aria-label={`Solo ${channel.name}`}
+          aria-pressed={channel.solo}
+          onClick={() => control.toggleSolo(channel.key)}
+        >
+          Solo
+        </UnstyledButton>
+      )}
+      <UnstyledButton
+        className={isMuted ? 'small is-muted' : 'small'}
+        aria-label={`Mute ${channel.name}`}
+        aria-pressed={isMuted}
+        onPointerDown={() => control.pressSwitch(muteId)}
+        onPointerUp={(event) => control.release(muteId, event.timeStamp)}
+      >
+        Mute
+      </UnstyledButton>
+    </div>
+  );
   return (
     <div
       className={['row-head', row.isTall ? 'is-tall' : '', isInHand ? 'is-in-hand' : ''].join(' ')}
@@ -158,31 +181,12 @@ export const RowHead = memo(function RowHead({
         </UnstyledButton>
         <SpokenCap row={row} />
         <Marks song={song} row={row} />
-        <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
-          {channel.kind !== 'main' && (
-            <UnstyledButton
-              className={channel.solo ? 'small is-solo' : 'small'}
-              aria-label={`Solo ${channel.name}`}
-              aria-pressed={channel.solo}
-              onClick={() => control.toggleSolo(channel.key)}
-            >
-              Solo
-            </UnstyledButton>
-          )}
-          <UnstyledButton
-            className={isMuted ? 'small is-muted' : 'small'}
-            aria-label={`Mute ${channel.name}`}
-            aria-pressed={isMuted}
-            onPointerDown={() => control.pressSwitch(muteId)}
-            onPointerUp={(event) => control.release(muteId, event.timeStamp)}
-          >
-            Mute
-          </UnstyledButton>
-        </div>
+        {!row.isTall && acts}
         <ModeMenu song={song} row={row} />
       </div>
       {row.isTall && (
         <div className="lanes-list">
+          {acts}
           {controlsOfChannel(song, channel).map((one) => (
             <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
           ))}

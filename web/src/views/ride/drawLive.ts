@@ -263,7 +263,7 @@ export function drawRuler(
     ctx.globalAlpha = 0.1;
     ctx.fillStyle = look.teal;
     ctx.fillRect(a, height, b - a, bottom - height);
-    ctx.globalAlpha = isLooping ? 0.55 : 0.25;
+    ctx.globalAlpha = isLooping ? 0.3 : 0.16;
     ctx.fillRect(a, 0, b - a, height);
     ctx.globalAlpha = 1;
   }
