@@ -1,4 +1,7 @@
-import type { Samples } from './thin.js';
+import type { Seconds, Travel } from '../units/index.js';
+
+/** A run of samples in travel: times strictly rising, straight lines between. */
+export type Samples = { readonly t: ArrayLike<Seconds>; readonly x: ArrayLike<Travel> };
 
 /**
  * A sample to go on from. `wide`: one more segment than needed was spent to get there, from the sample before it,

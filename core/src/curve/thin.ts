@@ -1,8 +1,7 @@
 import type { Seconds, Travel } from '../units/index.js';
-import { ReachTube, type Start } from './reachTube.js';
+import { ReachTube, type Samples, type Start } from './reachTube.js';
 
-/** A run of samples in travel: times strictly rising, straight lines between. */
-export type Samples = { readonly t: ArrayLike<Seconds>; readonly x: ArrayLike<Travel> };
+export type { Samples } from './reachTube.js';
 
 /** What thinning gives back: vertices, and how far they ever are from the samples, in travel. */
 export type Thinned = { readonly t: Seconds[]; readonly x: Travel[]; readonly maxDeviation: number };

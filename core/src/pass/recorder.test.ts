@@ -362,6 +362,19 @@ describe('punch range, laps and trim', () => {
     ]);
   });
 
+  test('a control without a sensor that moved just before the wrap lets go as long after it', () => {
+    const { receipts } = ride(inMode('touch', { settings: { loop: [8, 12] } }), [
+      { do: 'play', from: 8 },
+      { t: 11.9, do: 'move', control: LEVEL, value: -3 },
+      { t: 10, lap: 1, do: 'stop' },
+    ]);
+    const spans = receipts.map((r) => r.lanes[0]!.spans[0]!.map((t) => Number(t.toFixed(9))));
+    expect(spans).toEqual([
+      [11.9, 12],
+      [8, 8.65],
+    ]);
+  });
+
   test('trim writes offsets on the trim curve, 0 dB outside, and leaves the base alone', () => {
     const { song, receipts } = ride(inMode('touch'), [
       { do: 'trim', channel: 'voice', on: true },

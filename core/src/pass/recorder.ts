@@ -125,6 +125,8 @@ export class PassRecorder {
     if (roll && loop) {
       this.advance(loop[1]);
       this.#endPass(loop[1], true);
+      // What is to be let go of by itself is so after as long as before, counted on from the loop's start.
+      for (const finger of this.#fingers.values()) if (finger.releaseAt !== null) finger.releaseAt += loop[0] - loop[1];
       this.#beginPass(loop[0], roll.lap + 1);
     }
     return this.#outcome();
