@@ -85,7 +85,8 @@ export class RidePage {
 
   async open(): Promise<void> {
     await this.page.goto(`${this.app.address}/songs/1/ride`);
-    await expect(this.says).not.toBeEmpty();
+    // The first page of a browser also starts its audio service.
+    await expect(this.says).not.toBeEmpty({ timeout: 30_000 });
   }
 
   get says(): Locator {

@@ -1,4 +1,4 @@
-import { Ajv } from 'ajv';
+import { Ajv, type ValidateFunction } from 'ajv';
 import { channelOf, unknownControl, controlOf, type Edit, type Song } from '../song/index.js';
 import { LANE_SCHEMA, POINTS_SCHEMA, SETTINGS_SCHEMA } from '../song/schema.js';
 import { CONTROL_KINDS, MODES } from '../song/document.js';
@@ -58,13 +58,19 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
   ]),
   settings: closed({ kind: {}, changes: { ...SETTINGS_SCHEMA, additionalProperties: false } }, ['changes']),
 };
-const ajv = new Ajv({ strict: false });
-const checks = Object.fromEntries(Object.entries(KINDS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
+let compiled: { readonly [kind: string]: ValidateFunction } | null = null;
+
+/** Compiled when the first one is read. */
+function checks(): { readonly [kind: string]: ValidateFunction } {
+  const ajv = new Ajv({ strict: false });
+  compiled ??= Object.fromEntries(Object.entries(KINDS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
+  return compiled;
+}
 
 /** Checks an edit that came from outside against a song: its shape, and that what it names is there. */
 export function readEdit(song: Song, json: unknown): Read<Edit> {
   const kind = (json as { kind?: unknown } | null)?.kind;
-  const check = typeof kind === 'string' ? checks[kind] : undefined;
+  const check = typeof kind === 'string' ? checks()[kind] : undefined;
   if (!check)
     return {
       ok: false,

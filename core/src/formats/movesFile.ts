@@ -1,4 +1,4 @@
-import { Ajv } from 'ajv';
+import { Ajv, type ValidateFunction } from 'ajv';
 import type { HandEvent } from '../pass/index.js';
 import { CONTROL_KINDS, MODES } from '../song/index.js';
 import type { Read } from './songDocument.js';
@@ -31,8 +31,14 @@ const EVENTS: { readonly [what in HandEvent['do']]: object } = {
   park: event('park', { channel: id, control: id, on }, ['on']),
   scope: event('scope', { kinds }, ['kinds']),
 };
-const ajv = new Ajv({ strict: false });
-const checks = Object.fromEntries(Object.entries(EVENTS).map(([what, schema]) => [what, ajv.compile(schema)]));
+let compiled: { readonly [kind: string]: ValidateFunction } | null = null;
+
+/** Compiled when the first one is read. */
+function checks(): { readonly [kind: string]: ValidateFunction } {
+  const ajv = new Ajv({ strict: false });
+  compiled ??= Object.fromEntries(Object.entries(EVENTS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
+  return compiled;
+}
 
 /** Reads a moves list from its JSON text. */
 export function parseMoves(text: string): Read<HandEvent[]> {
@@ -46,7 +52,7 @@ export function parseMoves(text: string): Read<HandEvent[]> {
   if (!Array.isArray(events)) return { ok: false, sentence: 'The moves need a list “events”.' };
   for (const [i, one] of events.entries()) {
     const what = (one as { do?: unknown } | null)?.do;
-    const check = typeof what === 'string' ? checks[what] : undefined;
+    const check = typeof what === 'string' ? checks()[what] : undefined;
     if (!check) {
       const known = Object.keys(EVENTS).join(', ');
       return { ok: false, sentence: `Event ${i + 1} says do: ${JSON.stringify(what)}; it can be ${known}.` };

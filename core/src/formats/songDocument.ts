@@ -1,4 +1,4 @@
-import { Ajv, type ErrorObject } from 'ajv';
+import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import type { Point } from '../curve/index.js';
 import { vcaRing } from '../groups/index.js';
 import {
@@ -21,7 +21,10 @@ export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: 
 
 const refuse = (sentence: string): { readonly ok: false; readonly sentence: string } => ({ ok: false, sentence });
 
-const validate = new Ajv({ allErrors: false, strict: false }).compile(SONG_SCHEMA);
+/** Compiled when the first document is read, not when this file is loaded: pages that only decode audio never need it. */
+let compiled: ValidateFunction | null = null;
+const validator = (): ValidateFunction =>
+  (compiled ??= new Ajv({ allErrors: false, strict: false }).compile(SONG_SCHEMA));
 
 function schemaSentence(error: ErrorObject): string {
   const where = error.instancePath || 'the document';
@@ -47,6 +50,7 @@ export function readSong(json: unknown): Read<Song> {
     return refuse(
       `This song document is of version ${version}; this program reads version 1. Open it with a newer one, or save it there as version 1.`,
     );
+  const validate = validator();
   if (!validate(json)) return refuse(schemaSentence(validate.errors![0]!));
   const song = withDefaults(json as unknown as Sparse);
   const wrong = channelsWrong(song) ?? lanesWrong(song);
