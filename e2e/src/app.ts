@@ -84,6 +84,15 @@ export class RidePage {
   readonly secPerScreen = 30;
 
   async open(): Promise<void> {
+    // What is heard as the pointer goes down and comes up is noted in the page itself, not over the wire.
+    await this.page.addInitScript(() => {
+      for (const kind of ['pointerdown', 'pointerup'] as const)
+        addEventListener(
+          kind,
+          () => (globalThis.handAt = { ...globalThis.handAt, [kind]: globalThis.sureHandProbe?.heard() }),
+          true,
+        );
+    });
     await this.page.goto(`${this.app.address}/songs/1/ride`);
     // The first page of a browser also starts its audio service.
     await expect(this.says).not.toBeEmpty({ timeout: 30_000 });
@@ -119,6 +128,11 @@ export class RidePage {
 
   heard(): Promise<number> {
     return this.page.evaluate(() => globalThis.sureHandProbe!.heard());
+  }
+
+  /** What was heard as the pointer last went down and came up. */
+  handAt(): Promise<{ pointerdown: number; pointerup: number }> {
+    return this.page.evaluate(() => globalThis.handAt as { pointerdown: number; pointerup: number });
   }
 
   async heardPast(t: number): Promise<void> {

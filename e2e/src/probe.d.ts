@@ -1,5 +1,6 @@
 /** The probe that the interface shows to tests; see web/src/app/probe.ts. */
 declare global {
+  var handAt: { pointerdown?: number; pointerup?: number } | undefined;
   var sureHandProbe:
     | {
         gain(channel: string): { t: number; gain: number };
