@@ -238,12 +238,19 @@ async function rollFigures(address, id64, id24, minutes) {
     note: `${minutes} min rolling, by the thread’s CPU time`,
   });
   figure({
-    name: 'underruns meanwhile',
+    name: 'blocks that lacked a page meanwhile',
     value: after.underruns - before.underruns,
     unit: 'blocks',
     must: 0,
     better: 'less',
-    note: `clock against the wall: ${((after.heard - before.heard - wall) * 1000).toFixed(0)} ms`,
+  });
+  figure({
+    name: 'song clock behind the wall meanwhile',
+    value: Math.max(0, wall - (after.heard - before.heard)),
+    unit: 's',
+    must: 0.1,
+    better: 'less',
+    note: 'the headless browser plays into a timer of its own, which falls behind when the machine is busy',
   });
   figure({
     name: 'browser memory, 64 tracks × 6 min',

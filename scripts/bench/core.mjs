@@ -1,5 +1,5 @@
 import { CurveReader, columnsOf, linePoint, thinRun } from '../../core/dist/curve/index.js';
-import { bounce, mixPlan } from '../../core/dist/mix/index.js';
+import { HandTable, MixRenderer, bounce, mixPlan } from '../../core/dist/mix/index.js';
 import { readSong } from '../../core/dist/formats/index.js';
 import { figure, median } from './figures.mjs';
 
@@ -142,7 +142,40 @@ function bounceSpeed() {
   });
 }
 
+/** A hand between two blocks: the first frame of the next one that is not what the curve alone would give. */
+function handToSound() {
+  const read = readSong({
+    format: 'sure-hand-song',
+    version: 1,
+    length: 9,
+    channels: [{ key: 'a', kind: 'track', clips: [{ file: 'f' }] }],
+  });
+  const hands = new HandTable(new ArrayBuffer(HandTable.bytes(8)), 8);
+  const source = {
+    channels: () => 1,
+    read(_file, _channel, _from, count, out, at) {
+      out.fill(1, at, at + count);
+      return true;
+    },
+  };
+  const renderer = new MixRenderer(mixPlan(read.value), source, hands);
+  const [left, right] = [new Float32Array(128), new Float32Array(128)];
+  renderer.render(left, right, 128);
+  const before = left[127];
+  hands.hold(0, false, 0.5);
+  renderer.render(left, right, 128);
+  figure({
+    name: 'hand event → heard, after the start of the next block',
+    value: left.findIndex((x) => x !== before),
+    unit: 'frames',
+    must: 127,
+    better: 'less',
+    note: 'the jump is spread over 96 frames (2 ms) from there',
+  });
+}
+
 export function coreFigures() {
+  handToSound();
   lookUps();
   thinning();
   bounceSpeed();

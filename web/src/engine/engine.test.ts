@@ -195,6 +195,30 @@ describe('the clock', () => {
     expect(Math.max(...late.map(Math.abs))).toBeLessThan(0.003);
   });
 
+  test('is not moved by a context that is held up for a moment, but follows one that stays behind', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    let now = 0;
+    let heldUp = 0;
+    const clock = new SongClock(
+      context(() => now - heldUp),
+      views,
+      RATE,
+    );
+    mix.take({ type: 'play', frame: 0 });
+    play(1, 0);
+    const readFor = (ms: number): number => {
+      for (const end = now + ms; now < end; now += 16) clock.read(now);
+      return now / 1000 - clock.heardFrame(now) / RATE;
+    };
+    const before = readFor(2000);
+    heldUp = 120;
+    expect(Math.abs(readFor(200) - before)).toBeLessThan(0.003);
+    heldUp = 0;
+    expect(Math.abs(readFor(200) - before)).toBeLessThan(0.003);
+    heldUp = 300;
+    expect(readFor(2000) - before).toBeCloseTo(0.3, 1);
+  });
+
   test('before the first sound it stands where play begins; of a wrap it tells only once that is heard', async () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 400;

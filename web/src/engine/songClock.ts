@@ -5,9 +5,10 @@ export type ContextClock = Pick<AudioContext, 'currentTime' | 'outputLatency' | 
 
 /**
  * How the fitted line follows what is measured. A clock that moves on in steps is never ahead of the time, so what is
- * measured later is trusted soon, what is earlier hardly; beyond `jump` seconds the line begins anew.
+ * measured later is trusted soon, what is earlier hardly. Beyond `jump` seconds the line begins anew: at once where the
+ * clock is ahead, behind only after so many readings in a row, as a clock that was held up for a moment catches up.
  */
-const FIT = { rise: 0.2, fall: 0.005, jump: 0.05 } as const;
+const FIT = { rise: 0.2, fall: 0.005, jump: 0.05, patience: 30 } as const;
 
 /**
  * Tells what is heard at a moment of the page's own clock. The context's clock moves on in steps, so a line is
@@ -16,6 +17,8 @@ const FIT = { rise: 0.2, fall: 0.005, jump: 0.05 } as const;
 export class SongClock {
   /** Context time as heard less page time, both in seconds. */
   #offset: number | null = null;
+  /** Readings in a row that were far behind the line. */
+  #behind = 0;
 
   constructor(
     readonly context: ContextClock,
@@ -31,8 +34,10 @@ export class SongClock {
       stamp.contextTime && stamp.performanceTime && nowMs - stamp.performanceTime < 500
         ? stamp.contextTime - stamp.performanceTime / 1000
         : this.context.currentTime - latency - nowMs / 1000;
-    if (this.#offset === null || Math.abs(measured - this.#offset) > FIT.jump) this.#offset = measured;
-    else this.#offset += (measured > this.#offset ? FIT.rise : FIT.fall) * (measured - this.#offset);
+    const off = this.#offset === null ? Infinity : measured - this.#offset;
+    this.#behind = off < -FIT.jump ? this.#behind + 1 : 0;
+    if (off > FIT.jump || this.#behind > FIT.patience) this.#offset = measured;
+    else if (!this.#behind) this.#offset! += (off > 0 ? FIT.rise : FIT.fall) * off;
   }
 
   /** Forgets what was fitted, as the context stood still meanwhile. */
