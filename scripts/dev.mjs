@@ -3,11 +3,15 @@ import { ensureBuilt, ensureInstalled, tool } from './lib.mjs';
 // The server runs from what tsc keeps building; Vite serves the interface from its sources and passes /api on.
 await ensureInstalled();
 await ensureBuilt({ web: false });
-await tool('concurrently', [
-  '-k',
-  '-n',
-  'build,server,web',
-  'tsc -b --watch --preserveWatchOutput',
-  'node --watch server/dist/main.js',
-  'vite web',
-]);
+await tool(
+  'concurrently',
+  [
+    '-k',
+    '-n',
+    'build,server,web',
+    'tsc -b --watch --preserveWatchOutput',
+    'node --watch server/dist/main.js',
+    'vite web',
+  ],
+  { SURE_HAND_API_PORT: process.env.PORT ?? '5870' },
+);
