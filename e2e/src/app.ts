@@ -89,7 +89,8 @@ export class RidePage {
       for (const kind of ['pointerdown', 'pointerup'] as const)
         addEventListener(
           kind,
-          () => (globalThis.handAt = { ...globalThis.handAt, [kind]: globalThis.sureHandProbe?.heard() }),
+          ({ timeStamp }) =>
+            (globalThis.handAt = { ...globalThis.handAt, [kind]: globalThis.sureHandProbe?.heard(timeStamp) }),
           true,
         );
     });

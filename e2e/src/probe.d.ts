@@ -5,7 +5,7 @@ declare global {
     | {
         gain(channel: string): { t: number; gain: number };
         peak(channel: string): number;
-        heard(): number;
+        heard(atMs?: number): number;
         counts(): { blocks: number; underruns: number };
         touched(): readonly string[];
         stamped(control: string): readonly { t: number; v: number }[];

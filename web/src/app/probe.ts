@@ -6,8 +6,8 @@ export type Probe = {
   /** What the audio thread applies to a channel's left side, at the song time of the frame it will render next. */
   readonly gain: (channel: string) => { readonly t: number; readonly gain: number };
   readonly peak: (channel: string) => number;
-  /** Song time as heard. */
-  readonly heard: () => number;
+  /** Song time as heard, now or at a moment of the page's clock (an event's time stamp). */
+  readonly heard: (atMs?: number) => number;
   readonly counts: () => { readonly blocks: number; readonly underruns: number };
   readonly touched: () => readonly string[];
   /** Times and values that the open pass has of a control, as the recorder stamped them. */
@@ -29,7 +29,7 @@ export function showProbe(engine: SongEngine, session: HandSession): void {
   globalThis.sureHandProbe = {
     gain: (channel) => engine.gainNow(channel),
     peak: (channel) => engine.meterOf(channel)[0],
-    heard: () => engine.positionAt(performance.now()),
+    heard: (atMs = performance.now()) => engine.positionAt(atMs),
     counts: () => engine.counts,
     touched: () => session.recorder.touched,
     stamped: (control) =>
