@@ -1,1 +1,1 @@
-export { MAX_EFFECTIVE_DB, effectiveValueAt, hasCurve, sumDb, vcaRing, vcasOver } from './vcaSum.js';
+export { MAX_EFFECTIVE_DB, effectiveValueAt, sumDb, vcaRing, vcasOver } from './vcaSum.js';

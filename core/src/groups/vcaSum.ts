@@ -1,13 +1,4 @@
-import {
-  channelOf,
-  controlOf,
-  isInDb,
-  laneOf,
-  ownValueAt,
-  type ChannelKey,
-  type ControlId,
-  type Song,
-} from '../song/index.js';
+import { channelOf, controlOf, isInDb, ownValueAt, type ChannelKey, type ControlId, type Song } from '../song/index.js';
 import { SILENCE_DB, type Db, type Seconds } from '../units/index.js';
 
 /** The sum of all levels on a channel is limited to this (rules, 3). */
@@ -81,10 +72,4 @@ export function effectiveValueAt(song: Song, id: ControlId, t: Seconds): number 
     return [over.base, over.trim];
   });
   return sumDb([own.base, own.trim, ...overs]);
-}
-
-/** Whether a control has points in either layer. */
-export function hasCurve(song: Song, id: ControlId): boolean {
-  const lane = laneOf(song, id);
-  return lane.points.length > 0 || lane.trim.length > 0;
 }

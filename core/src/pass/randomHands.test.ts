@@ -123,7 +123,6 @@ test('receipts count what is there: spans in order without overlap, points as th
         const there = laneOf(after, control).points.filter((p) => spans.some(([a, b]) => p.t >= a && p.t <= b));
         expect(points).toBe(there.length);
       }
-      // A control is either refused for each idle touch, or rested, or written; never rested and written at once without a curve first.
       for (const { control, reason } of receipt.refused) {
         expect(CONTROLS).toContain(control);
         expect(['mode', 'parked', 'safe', 'range']).toContain(reason);

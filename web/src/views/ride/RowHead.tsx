@@ -162,7 +162,12 @@ export const RowHead = memo(function RowHead({
         className={isMuted ? 'small is-muted' : 'small'}
         aria-label={`Mute ${channel.name}`}
         aria-pressed={isMuted}
-        onPointerDown={() => control.pressSwitch(muteId)}
+        onPointerDown={(event) => {
+          // Captured, so that a finger that slides off the button is still let go.
+          event.currentTarget.setPointerCapture(event.pointerId);
+          control.pressSwitch(muteId);
+        }}
+        onPointerCancel={(event) => control.release(muteId, event.timeStamp)}
         onPointerUp={(event) => control.release(muteId, event.timeStamp)}
       >
         Mute

@@ -14,7 +14,7 @@ export type Pen = { moveTo(x: number, y: number): void; lineTo(x: number, y: num
 
 const kept = new WeakMap<readonly Point[], CurveColumns>();
 const SHAPES: readonly Shape[] = ['line', 'hold', 'bend', 's'];
-const BENT_STEP_PX = 4;
+const BENT_STEP_PX = 0.5;
 
 /** A lane's curve in travel, made once for as long as its points are the same. */
 export function drawnColumns(points: readonly Point[], law: Law): CurveColumns {
