@@ -5,6 +5,7 @@ import {
   DEFAULT_SETTINGS,
   channelOf,
   controlsOf,
+  feedRing,
   unknownControl,
   type Channel,
   type Clip,
@@ -107,6 +108,7 @@ function channelWithDefaults(channel: Partial<Channel>, length: number): Channel
     sends: (channel.sends ?? []).map((send) => ({ ...send, tap: send.tap ?? 'post', pan: send.pan ?? 'follow' })),
     inserts: channel.inserts ?? [],
     members: channel.members ?? [],
+    sound: channel.sound ?? null,
   };
 }
 
@@ -121,6 +123,8 @@ function clipWithDefaults(clip: Partial<Clip>, songLength: number): Clip {
     gain: clip.gain ?? 0,
     fadeIn: clip.fadeIn ?? 0,
     fadeOut: clip.fadeOut ?? 0,
+    fadeInShape: clip.fadeInShape ?? 'line',
+    fadeOutShape: clip.fadeOutShape ?? 'line',
   };
 }
 
@@ -153,12 +157,17 @@ function channelsWrong(song: Song): string | null {
       if (!keys.has(named)) return `${name} names the channel “${named}”, which the song does not have.`;
     const bus = sends.find((send) => channelOf(song, send.bus)!.kind !== 'bus');
     if (bus) return `${name} sends to “${bus.bus}”, which is no bus.`;
+    const twice = sends.find((send, i) => sends.findIndex((other) => other.bus === send.bus) < i);
+    if (twice) return `${name} sends to “${twice.bus}” twice; keep one of the two.`;
     const out = channelOf(song, output);
     if ((kind === 'track' || kind === 'bus') && output !== 'main' && out?.kind !== 'bus' && out?.kind !== 'main')
       return `${name} goes out to “${output}”, which is neither a bus nor the main.`;
   }
-  const ring = vcaRing(song);
-  return ring ? `The VCAs ${ring.join(' → ')} hold each other in a ring; take one out of the other.` : null;
+  const held = vcaRing(song);
+  if (held) return `The VCAs ${held.join(' → ')} hold each other in a ring; take one out of the other.`;
+  const fed = feedRing(song);
+  const names = fed?.map((key) => channelOf(song, key)!.name).join(' → ');
+  return fed ? `Outputs and sends feed back in a loop: ${names}. Take one of them out.` : null;
 }
 
 function lanesWrong(song: Song): string | null {

@@ -1,4 +1,13 @@
-import { channelOf, controlOf, isInDb, ownValueAt, type ChannelKey, type ControlId, type Song } from '../song/index.js';
+import {
+  channelOf,
+  controlOf,
+  findRing,
+  isInDb,
+  ownValueAt,
+  type ChannelKey,
+  type ControlId,
+  type Song,
+} from '../song/index.js';
 import { SILENCE_DB, type Db, type Seconds } from '../units/index.js';
 
 /** The sum of all levels on a channel is limited to this (rules, 3). */
@@ -25,25 +34,12 @@ export function vcasOver(song: Song, key: ChannelKey): readonly ChannelKey[] {
   return [...over];
 }
 
-/** The names of VCAs that hold each other in a ring, in order; null where none do. */
-export function vcaRing(song: Song): readonly ChannelKey[] | null {
-  for (const { key, kind } of song.channels) {
-    if (kind !== 'vca') continue;
-    const trail = ringFrom(song, key, [key]);
-    if (trail) return trail;
-  }
-  return null;
-}
-
-function ringFrom(song: Song, start: ChannelKey, trail: readonly ChannelKey[]): readonly ChannelKey[] | null {
-  for (const member of channelOf(song, trail.at(-1)!)?.members ?? []) {
-    if (member === start) return [...trail, member];
-    if (trail.includes(member) || channelOf(song, member)?.kind !== 'vca') continue;
-    const found = ringFrom(song, start, [...trail, member]);
-    if (found) return found;
-  }
-  return null;
-}
+/** The keys of VCAs that hold each other in a ring, in order; null where none do. */
+export const vcaRing = (song: Song): readonly ChannelKey[] | null =>
+  findRing(
+    song.channels.filter((channel) => channel.kind === 'vca').map((channel) => channel.key),
+    (key) => channelOf(song, key)?.members.filter((member) => channelOf(song, member)?.kind === 'vca') ?? [],
+  );
 
 /** The sum of levels in dB, silence in any of them being silence, limited to {@link MAX_EFFECTIVE_DB}. */
 export function sumDb(levels: readonly Db[]): Db {

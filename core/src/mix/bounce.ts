@@ -1,6 +1,7 @@
 import type { Range } from '../curve/index.js';
 import type { Frames } from '../units/index.js';
 import type { MixPlan } from './plan.js';
+import { TAIL_SEC } from './returnSound.js';
 import { MAX_BLOCK, MixRenderer, type SampleSource } from './renderer.js';
 
 /** Takes the bounced frames as they come: the first `count` of each side. The arrays are used again for the next. */
@@ -12,6 +13,10 @@ export function framesOf(plan: MixPlan, range: Range | null): readonly [Frames, 
   return [Math.round(range[0] * plan.sampleRate), Math.round(range[1] * plan.sampleRate)];
 }
 
+/** How much earlier a mix must begin for its returns to have all they had: their longest tail. */
+const leadIn = ({ nodes, sampleRate }: MixPlan): Frames =>
+  Math.round(sampleRate * Math.max(0, ...nodes.map(({ sound }) => (sound ? TAIL_SEC[sound] : 0))));
+
 /** Renders [from, to) of a plan into a sink: the mix as it is heard, with nobody's hand on it. */
 export function bounce(
   plan: MixPlan,
@@ -20,12 +25,14 @@ export function bounce(
   sink: BounceSink,
 ): void {
   const renderer = new MixRenderer(plan, source);
-  renderer.locate(from);
   const left = new Float32Array(MAX_BLOCK);
   const right = new Float32Array(MAX_BLOCK);
-  for (let frame = from; frame < to; frame += MAX_BLOCK) {
-    const count = Math.min(MAX_BLOCK, to - frame);
+  const start = Math.max(0, from - leadIn(plan));
+  renderer.locate(start);
+  for (let frame = start; frame < to;) {
+    const count = Math.min(MAX_BLOCK, (frame < from ? from : to) - frame);
     renderer.render(left, right, count);
-    sink(left, right, count);
+    if (frame >= from) sink(left, right, count);
+    frame += count;
   }
 }

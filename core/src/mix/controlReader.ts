@@ -19,6 +19,7 @@ const HAIR_FRAMES = 1e-6;
 export class ControlReader {
   readonly #base: CurveReader | null;
   readonly #trim: CurveReader | null;
+  readonly #restGain: Gain;
 
   constructor(
     readonly plan: ControlPlan,
@@ -27,6 +28,7 @@ export class ControlReader {
   ) {
     this.#base = plan.curve ? new CurveReader(plan.curve) : null;
     this.#trim = plan.trim ? new CurveReader(plan.trim) : null;
+    this.#restGain = gainOfTravel(plan.rest);
   }
 
   /** Whether nothing can move it but a hand. */
@@ -58,6 +60,7 @@ export class ControlReader {
 
   /** Gain of the control as a level, its trim included. */
   gain(frame: Frames, arriving: boolean, hands: HandTable | null): Gain {
+    if (this.isStill && (!hands || hands.does(this.slot) === DOES.curve)) return this.#restGain;
     return gainOfTravel(this.travel(frame, arriving, hands)) * this.#trimGain(frame, arriving, hands);
   }
 

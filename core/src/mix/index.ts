@@ -6,9 +6,12 @@ export {
   type MixPlan,
   type NodePlan,
   type PlanOptions,
+  type SendPlan,
 } from './plan.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { DOES, HandTable } from './hands.js';
-export { GAIN } from './nodeGain.js';
+export { fadeGain } from './fade.js';
+export { GAIN } from './nodeGains.js';
 export { MAX_BLOCK, MixRenderer, type Meters, type SampleSource } from './renderer.js';
 export { PEAK_FRAMES, PeakMaker, peakBytes, peaksOf, type PeakPyramid } from './peaks.js';
+export { TAIL_SEC, returnEffect, type ReturnEffect } from './returnSound.js';

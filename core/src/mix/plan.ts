@@ -1,14 +1,21 @@
 import { columnsOf, type CurveColumns } from '../curve/index.js';
 import { vcasOver } from '../groups/index.js';
 import {
+  carriesAudio,
   controlsOf,
+  feedRing,
   isReading,
   laneOf,
+  mainOf,
+  outputOf,
+  targetsOf,
   type Channel,
   type ChannelKey,
   type Clip,
   type Control,
   type ControlId,
+  type FadeShape,
+  type ReturnSound,
   type Song,
 } from '../song/index.js';
 import {
@@ -21,6 +28,7 @@ import {
   type Travel,
   gainOfDb,
 } from '../units/index.js';
+import { heardUnderSolo, type Hears } from './heard.js';
 
 /** A control as the audio thread needs it; its place in the list is its slot in the hands' shared memory. */
 export type ControlPlan = {
@@ -42,6 +50,21 @@ export type ClipPlan = {
   readonly gain: Gain;
   readonly fadeIn: Frames;
   readonly fadeOut: Frames;
+  readonly fadeInShape: FadeShape;
+  readonly fadeOutShape: FadeShape;
+};
+
+/** A send of a channel, its controls as slots. */
+export type SendPlan = {
+  readonly bus: ChannelKey;
+  /** The place of the bus among the nodes. */
+  readonly to: number;
+  readonly isPre: boolean;
+  readonly level: number;
+  readonly on: number;
+  /** −1 where the send follows the channel's pan. */
+  readonly pan: number;
+  readonly silenced: boolean;
 };
 
 /** A channel that carries audio, its controls as slots, its output as the place of a later node; −1 for the main. */
@@ -55,8 +78,10 @@ export type NodePlan = {
   readonly mute: number;
   readonly vcaLevels: readonly number[];
   readonly vcaMutes: readonly number[];
-  /** Kept from being heard by another channel's solo. */
+  /** Its output is kept from being heard by another channel's solo. */
   readonly silenced: boolean;
+  readonly sends: readonly SendPlan[];
+  readonly sound: ReturnSound | null;
 };
 
 /** Everything the block renderer needs of a song, as plain data that can be sent to another thread. */
@@ -73,26 +98,39 @@ export type MixPlan = {
 /** How a plan is to be made. `ignoreSolo`: as a bounce does unless asked. `stereo`: names of files with two channels. */
 export type PlanOptions = { readonly ignoreSolo?: boolean; readonly stereo?: ReadonlySet<string> };
 
-/** Makes the plan of a song's mix (rules, 3). Throws where outputs run in a ring: the document's reading refuses those. */
+/** Makes the plan of a song's mix (rules, 3). Throws where it feeds back: the document's reading refuses those. */
 export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
-  const order = nodesInOrder(song);
+  const order = inRenderOrder(song);
   const place = new Map(order.map((channel, i) => [channel.key, i]));
   const files: string[] = [];
   const slots = new Map([...controlsOf(song).keys()].map((id, slot) => [id, slot]));
-  const heard = options.ignoreSolo ? null : heardUnderSolo(song);
+  const hears: Hears = options.ignoreSolo ? () => true : heardUnderSolo(song);
   const nodes = order.map((channel): NodePlan => {
-    const vcas = vcasOver(song, channel.key);
+    const { key, kind } = channel;
+    const vcas = vcasOver(song, key);
+    const output = kind === 'main' ? null : outputOf(song, channel);
+    const slot = (control: string): number => slots.get(`${key}/${control}`) ?? -1;
     return {
-      key: channel.key,
-      output: channel.kind === 'main' ? -1 : place.get(outputOf(song, channel))!,
-      clips: channel.clips.map((clip) => clipPlan(song, clip, files)),
-      isStereo: channel.kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file)),
-      level: slots.get(`${channel.key}/level`)!,
-      pan: slots.get(`${channel.key}/pan`)!,
-      mute: slots.get(`${channel.key}/mute`)!,
+      key,
+      output: output === null ? -1 : place.get(output)!,
+      clips: kind === 'track' ? channel.clips.map((clip) => clipPlan(song, clip, files)) : [],
+      isStereo: kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file)),
+      level: slot('level'),
+      pan: slot('pan'),
+      mute: slot('mute'),
       vcaLevels: vcas.map((vca) => slots.get(`${vca}/level`)!),
       vcaMutes: vcas.map((vca) => slots.get(`${vca}/mute`)!),
-      silenced: heard !== null && !heard.has(channel.key),
+      silenced: output !== null && !hears(key, output),
+      sends: channel.sends.map(({ bus, tap, pan }): SendPlan => ({
+        bus,
+        to: place.get(bus)!,
+        isPre: tap === 'pre',
+        level: slot(`send/${bus}/level`),
+        on: slot(`send/${bus}/on`),
+        pan: pan === 'own' ? slot(`send/${bus}/pan`) : -1,
+        silenced: !hears(key, bus),
+      })),
+      sound: kind === 'bus' ? channel.sound : null,
     };
   });
   const controls = [...controlsOf(song).values()].map((control) => controlPlan(song, control));
@@ -113,50 +151,19 @@ export function controlPlan(song: Song, control: Control): ControlPlan {
   };
 }
 
-const mainOf = (song: Song): Channel => song.channels.find((channel) => channel.kind === 'main')!;
-
-function outputOf(song: Song, channel: Channel): ChannelKey {
-  return song.channels.some((c) => c.key === channel.output) ? channel.output : mainOf(song).key;
-}
-
 /** Tracks, then buses each after all that feeds it, then the main. */
-function nodesInOrder(song: Song): Channel[] {
+function inRenderOrder(song: Song): Channel[] {
+  const ring = feedRing(song);
+  if (ring) throw new Error(`outputs and sends feed back: ${ring.join(' → ')}`);
+  const ordered = new Set<Channel>(song.channels.filter((channel) => channel.kind === 'track'));
   const buses = song.channels.filter((channel) => channel.kind === 'bus');
-  const ordered: Channel[] = [];
-  while (ordered.length < buses.length) {
-    const next = buses.find(
-      (bus) =>
-        !ordered.includes(bus) && buses.every((b) => ordered.includes(b) || b === bus || outputOf(song, b) !== bus.key),
-    );
-    const ring = buses.filter((bus) => !ordered.includes(bus));
-    if (!next) throw new Error(`the outputs of ${ring.map((b) => b.name).join(', ')} run in a ring`);
-    ordered.push(next);
-  }
-  return [...song.channels.filter((channel) => channel.kind === 'track'), ...ordered, mainOf(song)];
-}
-
-/**
- * The channels heard while some are soloed; null where none is. Solo is in place: what feeds a soloed bus, and the buses
- * that a soloed channel goes through, stay heard.
- */
-function heardUnderSolo(song: Song): Set<ChannelKey> | null {
-  const soloed = song.channels.filter((channel) => channel.solo && channel.kind !== 'vca' && channel.kind !== 'main');
-  if (!soloed.length) return null;
-  const heard = new Set<ChannelKey>([mainOf(song).key]);
-  const wayOut = (from: Channel): ChannelKey[] => {
-    const way = [from.key];
-    for (let at = from; at.kind !== 'main';) {
-      at = song.channels.find((channel) => channel.key === outputOf(song, at))!;
-      way.push(at.key);
-    }
-    return way;
+  const place = (bus: Channel): void => {
+    for (const other of buses) if (!ordered.has(other) && targetsOf(song, other).includes(bus.key)) place(other);
+    ordered.add(bus);
   };
-  for (const channel of soloed) for (const key of wayOut(channel)) heard.add(key);
-  const soloKeys = new Set(soloed.map((channel) => channel.key));
-  for (const channel of song.channels)
-    if (channel.kind === 'track' || channel.kind === 'bus')
-      if (wayOut(channel).some((key) => soloKeys.has(key))) heard.add(channel.key);
-  return heard;
+  buses.forEach(place);
+  ordered.add(mainOf(song));
+  return [...ordered].filter(carriesAudio);
 }
 
 function clipPlan(song: Song, clip: Clip, files: string[]): ClipPlan {
@@ -171,5 +178,7 @@ function clipPlan(song: Song, clip: Clip, files: string[]): ClipPlan {
     gain: gainOfDb(clip.gain),
     fadeIn: frames(clip.fadeIn),
     fadeOut: frames(clip.fadeOut),
+    fadeInShape: clip.fadeInShape,
+    fadeOutShape: clip.fadeOutShape,
   };
 }

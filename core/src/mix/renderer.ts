@@ -1,8 +1,9 @@
 import type { Frames } from '../units/index.js';
-import { ControlReader } from './controlReader.js';
+import { fadeGain } from './fade.js';
 import type { HandTable } from './hands.js';
-import { NodeGain } from './nodeGain.js';
+import { NodeGains } from './nodeGains.js';
 import type { ClipPlan, MixPlan, NodePlan } from './plan.js';
+import { returnEffect, type ReturnEffect } from './returnSound.js';
 import { addPlain, addRamped, peakRamped } from './stretch.js';
 
 /** Where samples come from: pages in shared memory live, files in a bounce. */
@@ -23,11 +24,12 @@ export type Meters = Float32Array;
 export const MAX_BLOCK: Frames = 4096;
 
 /**
- * Renders a mix block by block: clips, mute, level, pan, buses, main (rules, 3). The same code runs in the audio thread,
+ * Renders a mix block by block: clips, mute, level, pan, sends, buses, main (rules, 3). The same code runs in the audio thread,
  * in workers and on the server. After its making it allocates nothing.
  */
 export class MixRenderer {
-  readonly #gains: NodeGain[];
+  readonly #gains: readonly NodeGains[];
+  readonly #effects: (ReturnEffect | null)[];
   /** What goes out to each bus and to the main; and, last, what the main gives. In double, as sums are. */
   readonly #left: Float64Array[];
   readonly #right: Float64Array[];
@@ -45,8 +47,8 @@ export class MixRenderer {
     readonly meters: Meters | null = null,
     maxBlock: Frames = MAX_BLOCK,
   ) {
-    const readers = plan.controls.map((control, slot) => new ControlReader(control, slot, plan.sampleRate));
-    this.#gains = plan.nodes.map((node) => new NodeGain(node, plan, readers));
+    this.#gains = plan.nodes.map((node) => new NodeGains(node, plan));
+    this.#effects = plan.nodes.map(({ sound }) => sound && returnEffect(sound, plan.sampleRate));
     const buffers = (): Float64Array[] => [
       ...plan.nodes.map((node) => new Float64Array(node.clips.length && node.output >= 0 ? 0 : maxBlock)),
       new Float64Array(maxBlock),
@@ -69,26 +71,33 @@ export class MixRenderer {
     return this.#missed;
   }
 
-  /** Goes to a frame, as if the song had come there by itself. */
+  /** Goes to a frame, as if the song had come there by itself; the returns are emptied. */
   locate(frame: Frames): void {
+    this.wrap(frame);
+    for (const effect of this.#effects) effect?.clear(frame);
+  }
+
+  /** Goes to a frame while the song rolls on: what the returns still have rings over it. */
+  wrap(frame: Frames): void {
     this.#frame = frame;
     for (const gain of this.#gains) gain.locate(frame, this.hands);
   }
 
-  /** Takes over from a renderer of the same song before a change: gains go on from where they were, without a click. */
+  /** Takes over from a renderer of the same song before a change: gains go on from where they were, returns ring on. */
   takeOver(before: MixRenderer): void {
     this.#frame = before.#frame;
     this.#missed = before.#missed;
     this.#gains.forEach((gain, i) => {
-      const old = before.#gains.find((g) => g.plan.key === gain.plan.key);
-      if (old) gain.follow(old, this.#frame, this.hands);
-      else this.#gains[i]!.locate(this.#frame, this.hands);
+      const at = before.#gains.findIndex((g) => g.plan.key === gain.plan.key);
+      if (at < 0) return gain.locate(this.#frame, this.hands);
+      gain.follow(before.#gains[at]!, this.#frame, this.hands);
+      if (before.plan.nodes[at]!.sound === gain.plan.sound) this.#effects[i] = before.#effects[at]!;
     });
   }
 
   /** Writes the left gain of every node at the next frame, as it is applied, into `out`. */
   readGains(out: Float32Array): void {
-    for (let i = 0; i < this.#gains.length; i++) out[i] = this.#gains[i]!.leftAt(this.#frame);
+    for (let i = 0; i < this.#gains.length; i++) out[i] = this.#gains[i]!.at(0, this.#frame);
   }
 
   /** Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. */
@@ -104,9 +113,7 @@ export class MixRenderer {
         this.#right[i]!.fill(0, 0, count);
       }
     for (let i = 0; i < nodes.length; i++) {
-      const node = nodes[i]!;
-      const to = node.output < 0 ? nodes.length : node.output;
-      this.#mixNode(i, this.#gather(node, i, count), count, this.#left[to]!, this.#right[to]!);
+      this.#mixNode(i, this.#gather(nodes[i]!, i, count), count);
     }
     left.set(this.#left[nodes.length]!.subarray(0, count));
     right.set(this.#right[nodes.length]!.subarray(0, count));
@@ -119,6 +126,7 @@ export class MixRenderer {
       if (!this.#left[i]!.length) return false;
       this.#scratchLeft.set(this.#left[i]!.subarray(0, count));
       this.#scratchRight.set(this.#right[i]!.subarray(0, count));
+      this.#effects[i]?.process(this.#scratchLeft, this.#scratchRight, count);
       return true;
     }
     let sounds = false;
@@ -158,47 +166,67 @@ export class MixRenderer {
     for (let k = 0; k < n; k++) {
       const frame = from + k;
       let gain = clip.gain;
-      if (frame < clip.from + clip.fadeIn) gain *= (frame - clip.from) / clip.fadeIn;
-      if (frame >= clip.to - clip.fadeOut) gain *= (clip.to - frame) / clip.fadeOut;
+      if (frame < clip.from + clip.fadeIn) gain *= fadeGain(clip.fadeInShape, (frame - clip.from) / clip.fadeIn);
+      if (frame >= clip.to - clip.fadeOut) gain *= fadeGain(clip.fadeOutShape, (clip.to - frame) / clip.fadeOut);
       out[at + k]! += raw[k]! * gain;
     }
   }
 
-  /** Adds a node to its output with its gains, stretch by stretch; a silent one only moves its gains on. */
-  #mixNode(i: number, sounds: boolean, count: Frames, toLeft: Float64Array, toRight: Float64Array): void {
-    const gain = this.#gains[i]!;
+  /** Adds a node to its output and its sends with its gains, stretch by stretch; a silent one only moves its gains on. */
+  #mixNode(i: number, sounds: boolean, count: Frames): void {
+    const gains = this.#gains[i]!;
     const start = this.#frame;
     const end = start + count;
-    const inLeft = this.#scratchLeft;
-    const inRight = this.plan.nodes[i]!.isStereo ? this.#scratchRight : inLeft;
     for (let frame = start; frame < end;) {
-      if (frame >= gain.to) gain.next(this.hands);
-      const to = Math.min(end, gain.to);
-      if (sounds && gain.isSlewing(frame)) this.#mixSlewing(i, frame, to, toLeft, toRight);
-      else if (sounds) {
-        const { leftRamp, rightRamp } = gain;
-        const offset = start - gain.from;
-        addRamped(inLeft, inRight, toLeft, toRight, leftRamp, rightRamp, offset, frame - start, to - start);
-        if (this.meters) {
-          this.#meter(2 * i, peakRamped(inLeft, leftRamp, offset, frame - start, to - start));
-          this.#meter(2 * i + 1, peakRamped(inRight, rightRamp, offset, frame - start, to - start));
-        }
+      if (frame >= gains.to) gains.next(this.hands);
+      const to = Math.min(end, gains.to);
+      if (sounds) {
+        const isSlewing = gains.isSlewing(frame);
+        for (let feed = 0; feed <= gains.plan.sends.length; feed++)
+          if (isSlewing) this.#feedSlewing(i, feed, frame, to);
+          else this.#feed(i, feed, frame, to);
       }
       frame = to;
     }
   }
 
+  /** The node that a feed goes to: the output, then the sends; the last buffers are what the main gives. */
+  #target({ output, sends }: NodePlan, feed: number): number {
+    if (feed > 0) return sends[feed - 1]!.to;
+    return output < 0 ? this.plan.nodes.length : output;
+  }
+
+  #feed(i: number, feed: number, from: Frames, to: Frames): void {
+    const { ramps, from: knot, plan } = this.#gains[i]!;
+    const left = ramps[2 * feed]!;
+    const right = ramps[2 * feed + 1]!;
+    if (left.gain === 0 && right.gain === 0 && left.slope === 0 && right.slope === 0) return;
+    const target = this.#target(plan, feed);
+    const inLeft = this.#scratchLeft;
+    const inRight = plan.isStereo ? this.#scratchRight : inLeft;
+    const offset = this.#frame - knot;
+    const [a, b] = [from - this.#frame, to - this.#frame];
+    addRamped(inLeft, inRight, this.#left[target]!, this.#right[target]!, left, right, offset, a, b);
+    if (feed > 0 || !this.meters) return;
+    this.#meter(2 * i, peakRamped(inLeft, left, offset, a, b));
+    this.#meter(2 * i + 1, peakRamped(inRight, right, offset, a, b));
+  }
+
   /** The same while a jump is being spread: the gain has its remains on top. */
-  #mixSlewing(i: number, start: Frames, end: Frames, toLeft: Float64Array, toRight: Float64Array): void {
-    const gain = this.#gains[i]!;
-    const inRight = this.plan.nodes[i]!.isStereo ? this.#scratchRight : this.#scratchLeft;
+  #feedSlewing(i: number, feed: number, start: Frames, end: Frames): void {
+    const gains = this.#gains[i]!;
+    const target = this.#target(gains.plan, feed);
+    const toLeft = this.#left[target]!;
+    const toRight = this.#right[target]!;
+    const inRight = gains.plan.isStereo ? this.#scratchRight : this.#scratchLeft;
+    const metered = feed === 0 && this.meters !== null;
     for (let n = start; n < end; n++) {
       const k = n - this.#frame;
-      const l = this.#scratchLeft[k]! * gain.leftAt(n);
-      const r = inRight[k]! * gain.rightAt(n);
+      const l = this.#scratchLeft[k]! * gains.at(2 * feed, n);
+      const r = inRight[k]! * gains.at(2 * feed + 1, n);
       toLeft[k]! += l;
       toRight[k]! += r;
-      if (!this.meters) continue;
+      if (!metered) continue;
       this.#meter(2 * i, Math.abs(l));
       this.#meter(2 * i + 1, Math.abs(r));
     }

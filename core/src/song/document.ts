@@ -16,6 +16,10 @@ export type Mode = (typeof MODES)[number];
 export const CHANNEL_KINDS = ['track', 'bus', 'main', 'vca'] as const;
 export type ChannelKind = (typeof CHANNEL_KINDS)[number];
 
+/** How a clip's fade goes in gain: straight, as a quarter of a sine (two of them keep the power), or slow at both ends. */
+export const FADE_SHAPES = ['line', 'round', 's'] as const;
+export type FadeShape = (typeof FADE_SHAPES)[number];
+
 /** A piece of an audio file on a track's time line; `offset` is where in the file it begins. */
 export type Clip = {
   readonly t: Seconds;
@@ -25,9 +29,15 @@ export type Clip = {
   readonly gain: Db;
   readonly fadeIn: Seconds;
   readonly fadeOut: Seconds;
+  readonly fadeInShape: FadeShape;
+  readonly fadeOutShape: FadeShape;
 };
 
 export type Send = { readonly bus: ChannelKey; readonly tap: 'pre' | 'post'; readonly pan: 'follow' | 'own' };
+
+/** What a return bus does to what is sent to it: a fixed sound, until there are inserts. */
+export const RETURN_SOUNDS = ['reverb', 'delay', 'chorus'] as const;
+export type ReturnSound = (typeof RETURN_SOUNDS)[number];
 
 /** A channel of any kind; what a kind does not use stays empty. */
 export type Channel = {
@@ -45,6 +55,8 @@ export type Channel = {
   readonly sends: readonly Send[];
   readonly inserts: readonly unknown[];
   readonly members: readonly ChannelKey[];
+  /** Buses only: the sound of a return; null where the bus only sums. */
+  readonly sound: ReturnSound | null;
 };
 
 /** The automation of one control. `rest` is what it is at while it has no curve, in its unit. */

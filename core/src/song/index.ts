@@ -2,7 +2,9 @@ export {
   CHANNEL_KINDS,
   CONTROL_KINDS,
   DEFAULT_SETTINGS,
+  FADE_SHAPES,
   MODES,
+  RETURN_SOUNDS,
   channelOf,
   type Channel,
   type ChannelKey,
@@ -10,11 +12,13 @@ export {
   type Clip,
   type ControlId,
   type ControlKind,
+  type FadeShape,
   type Gang,
   type Lane,
   type Layer,
   type Mode,
   type Note,
+  type ReturnSound,
   type Section,
   type Send,
   type Settings,
@@ -45,3 +49,5 @@ export {
 export { applyEdit, layerLaw, layerRest } from './applyEdit.js';
 export { nameOfEdit } from './editName.js';
 export { SONG_SCHEMA } from './schema.js';
+export { findRing } from './ring.js';
+export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';

@@ -1,6 +1,6 @@
 import { SHAPES } from '../curve/index.js';
 import { PAN_LAWS } from '../units/index.js';
-import { CHANNEL_KINDS, CONTROL_KINDS, MODES } from './document.js';
+import { CHANNEL_KINDS, CONTROL_KINDS, FADE_SHAPES, MODES, RETURN_SOUNDS } from './document.js';
 
 const seconds = { type: 'number', minimum: 0, maximum: 86400 } as const;
 const key = { type: 'string', pattern: '^[^/\\s]{1,64}$' } as const;
@@ -69,12 +69,15 @@ const channel = {
         gain: { type: 'number', minimum: -144, maximum: 48 },
         fadeIn: seconds,
         fadeOut: seconds,
+        fadeInShape: { enum: FADE_SHAPES },
+        fadeOutShape: { enum: FADE_SHAPES },
       },
       ['file'],
     ),
     sends: list({ bus: key, tap: { enum: ['pre', 'post'] }, pan: { enum: ['follow', 'own'] } }, ['bus']),
     inserts: { type: 'array' },
     members: { type: 'array', items: key },
+    sound: { enum: [...RETURN_SOUNDS, null] },
   },
   required: ['key', 'kind'],
 };

@@ -115,7 +115,7 @@ export class RollingMix {
       }
       done += n;
       if (loop && renderer.frame === loop[1]) {
-        renderer.locate(loop[0]);
+        renderer.wrap(loop[0]);
         Atomics.add(views.ints, T_INT.wraps, 1);
         this.#setAnchor(views, loop[0], time + done / this.sampleRate);
       }

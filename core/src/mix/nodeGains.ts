@@ -1,0 +1,258 @@
+import { MAX_EFFECTIVE_DB } from '../groups/index.js';
+import {
+  gainOfDb,
+  leftBalanceGain,
+  leftGain,
+  type Frames,
+  type Gain,
+  type PanLaw,
+  type Travel,
+} from '../units/index.js';
+import { ControlReader } from './controlReader.js';
+import { DOES, type HandTable } from './hands.js';
+import type { MixPlan, NodePlan } from './plan.js';
+import type { Ramp } from './stretch.js';
+
+/** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
+export const GAIN = { gridFrames: 64, slewSec: 0.002, slews: 4, jump: 1e-7 } as const;
+const MAX_GAIN = gainOfDb(MAX_EFFECTIVE_DB);
+
+/** The two sides' gains of a pan, worked out again only where it has moved. */
+class PanGains {
+  left = 0;
+  right = 0;
+  #was = NaN;
+
+  constructor(
+    readonly law: PanLaw,
+    readonly isStereo: boolean,
+  ) {}
+
+  turn(travel: Travel): void {
+    if (travel === this.#was) return;
+    this.#was = travel;
+    const pan = 2 * travel - 1;
+    this.left = this.isStereo ? leftBalanceGain(this.law, pan) : leftGain(this.law, pan);
+    this.right = this.isStereo ? leftBalanceGain(this.law, -pan) : leftGain(this.law, -pan);
+  }
+}
+
+/**
+ * The gains of a channel over time, two (left, right) for each of its feeds: its output first, then its sends. They go
+ * straight from knot to knot, where knots are the points of all its curves and every 64 frames of the song; a jump is
+ * spread over 2 ms from its frame. What they are at a frame does not depend on where blocks begin, so a bounce is the
+ * live mix sample for sample.
+ */
+export class NodeGains {
+  /** The stretch between two knots, and the gains over it: feed f has ramps 2f and 2f + 1. */
+  from: Frames = 0;
+  to: Frames = 0;
+  readonly ramps: readonly Ramp[];
+  readonly slewFrames: number;
+  /** The gains at the stretch's end, and as last evaluated. */
+  readonly #end: Float64Array;
+  readonly #now: Float64Array;
+  /** Jumps being spread: frame of each, and how much of it remains there. Free places have −Infinity. */
+  readonly #slewFrom = new Float64Array(GAIN.slews).fill(-Infinity);
+  readonly #slews: readonly Float64Array[];
+  /** The next point of any of its curves: between points a stretch begins with what the last one ended with. */
+  #pointAt: Frames = Infinity;
+  #handsOn = false;
+  readonly #still: boolean;
+  readonly #readers: readonly ControlReader[];
+  readonly #mutes: readonly ControlReader[];
+  readonly #level: ControlReader;
+  readonly #vcaLevels: readonly ControlReader[];
+  readonly #pan: ControlReader;
+  readonly #panGains: PanGains;
+  readonly #sends: readonly {
+    readonly level: ControlReader;
+    readonly on: ControlReader;
+    readonly pan: ControlReader | null;
+    readonly panGains: PanGains;
+  }[];
+
+  constructor(
+    readonly plan: NodePlan,
+    mix: MixPlan,
+  ) {
+    this.slewFrames = Math.round(GAIN.slewSec * mix.sampleRate);
+    const readers: ControlReader[] = [];
+    const reader = (slot: number): ControlReader => {
+      const made = new ControlReader(mix.controls[slot]!, slot, mix.sampleRate);
+      readers.push(made);
+      return made;
+    };
+    const panGains = (): PanGains => new PanGains(mix.panLaw, plan.isStereo);
+    this.#level = reader(plan.level);
+    this.#pan = reader(plan.pan);
+    this.#panGains = panGains();
+    this.#mutes = [plan.mute, ...plan.vcaMutes].map(reader);
+    this.#vcaLevels = plan.vcaLevels.map(reader);
+    this.#sends = plan.sends.map((send) => ({
+      level: reader(send.level),
+      on: reader(send.on),
+      pan: send.pan < 0 ? null : reader(send.pan),
+      panGains: panGains(),
+    }));
+    this.#readers = readers;
+    this.#still = readers.every((one) => one.isStill);
+    const sides = 2 * (1 + plan.sends.length);
+    this.ramps = Array.from({ length: sides }, () => ({ gain: 0, slope: 0 }));
+    this.#end = new Float64Array(sides);
+    this.#now = new Float64Array(sides);
+    this.#slews = Array.from({ length: GAIN.slews }, () => new Float64Array(sides));
+  }
+
+  /** Begins at a frame as if the song had come there by itself: jumps of the last 2 ms are still on their way. */
+  locate(frame: Frames, hands: HandTable | null): void {
+    this.#slewFrom.fill(-Infinity);
+    this.#pointAt = Infinity;
+    if (hands) this.#handsOn = this.#anyHand(hands);
+    const start = Math.max(0, frame - this.slewFrames);
+    this.#evaluate(start, false, hands);
+    this.#open(start, hands);
+    while (this.to <= frame) this.next(hands);
+  }
+
+  /** Hands have done something since the last block: if it was here, a new stretch begins at this frame. */
+  heed(frame: Frames, hands: HandTable): void {
+    const before = this.#handsOn;
+    this.#handsOn = this.#anyHand(hands);
+    if (before || this.#handsOn) this.#begin(frame, hands);
+  }
+
+  #anyHand(hands: HandTable): boolean {
+    for (let i = 0; i < this.#readers.length; i++) if (hands.does(this.#readers[i]!.slot) !== DOES.curve) return true;
+    return false;
+  }
+
+  /** Goes on to the stretch that begins where this one ends. */
+  next(hands: HandTable | null): void {
+    const frame = this.to;
+    if (frame === this.#pointAt || this.#handsOn) return this.#begin(frame, hands);
+    this.#now.set(this.#end);
+    this.#open(frame, hands);
+  }
+
+  /** Begins a stretch at any frame; what is not where the one before it comes to is spread over 2 ms. */
+  #begin(frame: Frames, hands: HandTable | null): void {
+    const { ramps } = this;
+    const gone = frame - this.from;
+    // What the stretch before comes to is put where its end stands; nobody needs that any more.
+    if (frame !== this.to)
+      for (let i = 0; i < ramps.length; i++) this.#end[i] = ramps[i]!.gain + ramps[i]!.slope * gone;
+    this.#evaluate(frame, false, hands);
+    for (let i = 0; i < ramps.length; i++)
+      if (Math.abs(this.#end[i]! - this.#now[i]!) > GAIN.jump) {
+        this.#slew(frame);
+        break;
+      }
+    this.#open(frame, hands);
+  }
+
+  /** Takes over what another plan's gains were doing at a frame, so that a change of the song does not click. */
+  follow(other: NodeGains, frame: Frames, hands: HandTable | null): void {
+    this.from = other.from;
+    this.to = other.to;
+    this.#slewFrom.set(other.#slewFrom);
+    for (let feed = 0; feed <= this.plan.sends.length; feed++) {
+      const before = feed ? 1 + other.plan.sends.findIndex((send) => send.bus === this.plan.sends[feed - 1]!.bus) : 0;
+      // A send that was not there comes in from silence.
+      if (feed && !before) continue;
+      for (let side = 0; side < 2; side++) {
+        const [here, there] = [2 * feed + side, 2 * before + side];
+        Object.assign(this.ramps[here]!, other.ramps[there]);
+        this.#end[here] = other.#end[there]!;
+        for (let i = 0; i < GAIN.slews; i++) this.#slews[i]![here] = other.#slews[i]![there]!;
+      }
+    }
+    if (hands) this.#handsOn = this.#anyHand(hands);
+    this.#begin(frame, hands);
+  }
+
+  /** Whether a jump is still being spread at a frame. */
+  isSlewing(frame: Frames): boolean {
+    for (let i = 0; i < GAIN.slews; i++) if (frame < this.#slewFrom[i]! + this.slewFrames) return true;
+    return false;
+  }
+
+  /** The gain of one side of a feed at a frame of the stretch, what is left of jumps included. */
+  at(side: number, frame: Frames): Gain {
+    const ramp = this.ramps[side]!;
+    let gain = ramp.gain + ramp.slope * (frame - this.from);
+    for (let i = 0; i < GAIN.slews; i++) {
+      const gone = frame - this.#slewFrom[i]!;
+      if (gone < this.slewFrames) gain += this.#slews[i]![side]! * (1 - gone / this.slewFrames);
+    }
+    return gain;
+  }
+
+  /** Spreads what the last stretch ended with, less what the new one begins with. */
+  #slew(frame: Frames): void {
+    let oldest = 0;
+    for (let i = 1; i < GAIN.slews; i++) if (this.#slewFrom[i]! < this.#slewFrom[oldest]!) oldest = i;
+    const rest = 1 - (frame - this.#slewFrom[oldest]!) / this.slewFrames;
+    const carried = rest > 0 ? rest : 0;
+    const slew = this.#slews[oldest]!;
+    for (let i = 0; i < slew.length; i++) slew[i] = this.#end[i]! - this.#now[i]! + (carried && slew[i]! * carried);
+    this.#slewFrom[oldest] = frame;
+  }
+
+  /** Opens the stretch from a frame, whose gains were just evaluated, to the next knot. */
+  #open(frame: Frames, hands: HandTable | null): void {
+    const { ramps } = this;
+    this.from = frame;
+    for (let i = 0; i < ramps.length; i++) ramps[i]!.gain = this.#now[i]!;
+    let to = (Math.floor(frame / GAIN.gridFrames) + 1) * GAIN.gridFrames;
+    if (!this.#still) {
+      if (!(this.#pointAt > frame && this.#pointAt < Infinity)) this.#pointAt = this.#nextPoint(frame);
+      to = Math.min(to, this.#pointAt);
+    }
+    if (!this.#still || this.#handsOn) this.#evaluate(to, to === this.#pointAt, hands);
+    this.to = to;
+    for (let i = 0; i < ramps.length; i++) {
+      this.#end[i] = this.#now[i]!;
+      ramps[i]!.slope = (this.#now[i]! - ramps[i]!.gain) / (to - frame);
+    }
+  }
+
+  #nextPoint(frame: Frames): Frames {
+    let next = Infinity;
+    for (let i = 0; i < this.#readers.length; i++) {
+      const point = this.#readers[i]!.nextPointFrame(frame);
+      if (point < next) next = point;
+    }
+    return next;
+  }
+
+  /** All gains at a frame: mute, then the taps (before the level or after it), level with trim and VCAs, pan. */
+  #evaluate(frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    const now = this.#now;
+    for (let i = 0; i < this.#mutes.length; i++)
+      if (this.#mutes[i]!.travel(frame, arriving, hands) >= 0.5) {
+        now.fill(0);
+        return;
+      }
+    let level = this.#level.gain(frame, arriving, hands);
+    for (let i = 0; i < this.#vcaLevels.length; i++) level *= this.#vcaLevels[i]!.gain(frame, arriving, hands);
+    if (level > MAX_GAIN) level = MAX_GAIN;
+    this.#panGains.turn(this.#pan.travel(frame, arriving, hands));
+    const out = this.plan.silenced ? 0 : level;
+    now[0] = out * this.#panGains.left;
+    now[1] = out * this.#panGains.right;
+    for (let s = 0; s < this.#sends.length; s++) this.#evaluateSend(s, level, frame, arriving, hands);
+  }
+
+  #evaluateSend(s: number, level: Gain, frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    const { isPre, silenced } = this.plan.sends[s]!;
+    const send = this.#sends[s]!;
+    let gain = 0;
+    if (!silenced && send.on.travel(frame, arriving, hands) >= 0.5)
+      gain = send.level.gain(frame, arriving, hands) * (isPre ? 1 : level);
+    if (gain && send.pan) send.panGains.turn(send.pan.travel(frame, arriving, hands));
+    const { left, right } = send.pan ? send.panGains : this.#panGains;
+    this.#now[2 * s + 2] = gain && gain * left;
+    this.#now[2 * s + 3] = gain && gain * right;
+  }
+}
