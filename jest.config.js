@@ -1,7 +1,7 @@
 /** One runner for core, demo song, server, cli and the parts of web that need no browser. */
 export default {
   testEnvironment: 'node',
-  roots: ['core/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src'],
+  roots: ['core/src', 'audio-files/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
@@ -18,6 +18,7 @@ export default {
     ],
   },
   moduleNameMapper: {
+    '^@sure-hand/audio-files$': '<rootDir>/audio-files/src/index.ts',
     '^@sure-hand/demo-song$': '<rootDir>/demo-song/src/index.ts',
     '^@sure-hand/core/([a-z]+)$': '<rootDir>/core/src/$1/index.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',

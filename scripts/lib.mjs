@@ -40,7 +40,7 @@ function newest(folder) {
 
 /** When anything that is built was last changed, as text. */
 function sourceStamp() {
-  const folders = ['core/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src', 'web/public'];
+  const folders = ['core/src', 'audio-files/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src', 'web/public'];
   const files = ['package-lock.json', 'tsconfig.base.json', 'web/vite.config.ts', 'web/index.html'];
   const times = [
     ...folders.map((f) => newest(join(root, f))),

@@ -1,12 +1,13 @@
-import { closeSync, openSync, readFileSync, renameSync, rmSync, writeFileSync, writeSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { FrameEncoder, parseMoves, parseSong, wavHeader, type Read, type SampleFormat } from '@sure-hand/core/formats';
+import { AudioTrouble, bounceToFile, withWav, writeWhole, type Bounced } from '@sure-hand/audio-files';
+import { parseMoves, parseSong, type Read, type SampleFormat } from '@sure-hand/core/formats';
 import { effectiveValueAt } from '@sure-hand/core/groups';
-import { bounce, framesOf, mixPlan } from '@sure-hand/core/mix';
+import { Programme, type LoudnessReport } from '@sure-hand/core/loudness';
 import { runMoves } from '@sure-hand/core/pass';
 import { ownValueAt, unknownControl, type Receipt, type Song } from '@sure-hand/core/song';
 import { SILENCE_DB } from '@sure-hand/core/units';
-import { AudioFiles, Refused } from './audioFiles.js';
+import { Refused } from './refused.js';
 
 function must<T>(read: Read<T>, file: string): T {
   if (!read.ok) throw new Refused(`${file}: ${read.sentence}`);
@@ -21,15 +22,12 @@ function readText(file: string): string {
   }
 }
 
-/** Writes a file whole or not at all: beside it first, then in its place. */
-function writeWhole(file: string, write: (temporary: string) => void): void {
-  const temporary = `${file}.part`;
+/** Writes a file whole or not at all; says which one where it cannot. */
+function writeOut<T>(file: string, write: () => T): T {
   try {
-    write(temporary);
-    renameSync(temporary, file);
+    return write();
   } catch (error) {
-    rmSync(temporary, { force: true });
-    if (error instanceof Refused) throw error;
+    if (error instanceof AudioTrouble) throw error;
     throw new Refused(`${file} can’t be written: ${(error as Error).message}.`);
   }
 }
@@ -42,7 +40,8 @@ export function ride(options: { song: string; moves: string; out: string }): { r
   const moves = must(parseMoves(readText(options.moves)), options.moves);
   const ridden = runMoves(song, moves);
   if (!ridden.ok) throw new Refused(`${options.moves}: ${ridden.sentence}`);
-  writeWhole(options.out, (to) => writeFileSync(to, `${JSON.stringify(ridden.song, null, 1)}\n`));
+  const text = `${JSON.stringify(ridden.song, null, 1)}\n`;
+  writeOut(options.out, () => writeWhole(options.out, (to) => writeFileSync(to, text)));
   return { receipts: ridden.receipts };
 }
 
@@ -77,40 +76,28 @@ function rangeOption(song: Song, text: string | undefined): [number, number] | n
 }
 
 /** `bounce`: renders the mix to a WAV file; gives back what is printed. */
-export function bounceSong(options: { song: string; out: string; bits: string; range?: string }): {
-  out: string;
-  frames: number;
-  sampleRate: number;
-  seconds: number;
-  peak: number;
+export function bounceSong(options: { song: string; out: string; bits: string; range?: string }): Bounced & {
+  readonly out: string;
 } {
   const format = FORMATS[options.bits];
   if (!format) throw new Refused(`--bits ${options.bits} is not one of 16, 24 or 32f.`);
   const song = readSongFile(options.song);
   const range = rangeOption(song, options.range);
   const folder = dirname(resolve(options.song));
-  const { files, sampleRate } = mixPlan(song, { ignoreSolo: true });
-  const audio = new AudioFiles(folder, files, sampleRate);
+  const bounced = writeOut(options.out, () => bounceToFile({ song, folder, out: options.out, format, range }));
+  return { out: options.out, ...bounced };
+}
+
+/** `loudness`: measures a WAV file. A mono file counts as the same on both sides. */
+export function loudness(file: string): LoudnessReport {
   try {
-    const stereo = new Set(files.filter((_, file) => audio.channels(file) === 2));
-    const plan = mixPlan(song, { ignoreSolo: true, stereo });
-    const [from, to] = framesOf(plan, range);
-    const encoder = new FrameEncoder(format);
-    let peak = 0;
-    writeWhole(options.out, (temporary) => {
-      const fd = openSync(temporary, 'w');
-      try {
-        writeSync(fd, wavHeader(format, 2, sampleRate, to - from));
-        bounce(plan, audio, [from, to], (left, right, count) => {
-          for (let i = 0; i < count; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!));
-          writeSync(fd, encoder.encode([left, right], count));
-        });
-      } finally {
-        closeSync(fd);
-      }
+    return withWav(file, (wav) => {
+      const programme = new Programme(wav.info.sampleRate);
+      wav.forEachBlock((columns, frames) => programme.add(columns[0]!, columns.at(-1)!, frames));
+      return programme.report();
     });
-    return { out: options.out, frames: to - from, sampleRate, seconds: (to - from) / sampleRate, peak };
-  } finally {
-    audio.close();
+  } catch (error) {
+    if (error instanceof AudioTrouble) throw new Refused(`${file}: ${error.message}`);
+    throw new Refused(`${file} can’t be read: ${(error as Error).message}.`);
   }
 }

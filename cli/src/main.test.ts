@@ -266,6 +266,28 @@ describe('sure-hand bounce', () => {
   });
 });
 
+describe('sure-hand loudness', () => {
+  test('measures a file: a steady sine of −20 dBFS on one channel counts on both sides', () => {
+    const frames = 5 * 48000;
+    const column = Float32Array.from({ length: frames }, (_, i) => 0.1 * Math.sin((2 * Math.PI * 1000 * i) / 48000));
+    const bytes = new FrameEncoder('int24').encode([column], frames);
+    writeFileSync(at('tone.wav'), Buffer.concat([wavHeader('int24', 1, 48000, frames), bytes]));
+    const { code, out } = sureHand('loudness', at('tone.wav'));
+    expect(code).toBe(0);
+    expect(Object.keys(out as object)).toEqual(['integrated', 'momentaryMax', 'shortTermMax', 'range', 'truePeak']);
+    const { integrated, momentaryMax, shortTermMax, truePeak } = out as Record<string, number>;
+    for (const lufs of [integrated, momentaryMax, shortTermMax]) expect(lufs).toBeCloseTo(-20, 1);
+    expect(truePeak).toBeCloseTo(-20, 1);
+  });
+
+  test.each([
+    ['gone.wav', /can’t be read/],
+    ['song.json', /no WAV file/],
+  ])('%s is refused in a sentence', (name, sentence) => {
+    expect(sureHand('loudness', at(name))).toMatchObject({ code: 1, says: expect.stringMatching(sentence) });
+  });
+});
+
 test('every command is documented by --help', () => {
   for (const command of ['ride', 'value', 'bounce']) {
     const { code, out } = sureHand(command, '--help');

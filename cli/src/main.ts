@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
-import { Refused } from './audioFiles.js';
-import { bounceSong, ride, value } from './commands.js';
+import { AudioTrouble } from '@sure-hand/audio-files';
+import { bounceSong, loudness, ride, value } from './commands.js';
+import { Refused } from './refused.js';
 
 const print = (json: unknown): void => void process.stdout.write(`${JSON.stringify(json, null, 1)}\n`);
 
@@ -31,6 +32,11 @@ function program(): Command {
     .option('--bits <depth>', '16 (with dither), 24 or 32f', '24')
     .option('--range <a,b>', 'only from a to b, in seconds')
     .action((options) => print(bounceSong(options)));
+  sureHand
+    .command('loudness')
+    .description('measure a WAV file by ITU-R BS.1770-4 and EBU R 128; silence is −144')
+    .argument('<file>', 'the WAV file, mono or stereo')
+    .action((file: string) => print(loudness(file)));
   return sureHand;
 }
 
@@ -41,7 +47,7 @@ export async function main(argv: readonly string[]): Promise<number> {
     return 0;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode;
-    if (!(error instanceof Refused)) throw error;
+    if (!(error instanceof Refused || error instanceof AudioTrouble)) throw error;
     process.stderr.write(`${error.message}\n`);
     return 1;
   }

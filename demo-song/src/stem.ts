@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
-import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
+import { writeWav } from '@sure-hand/audio-files';
 import { SAMPLE_RATE, Tape, gainOf } from './instruments/sound.js';
 import type { Form } from './score/form.js';
 import { TRACKS, type Track } from './score/parts.js';
@@ -48,23 +47,19 @@ export function writeStem(key: string, form: Form, folder: string): Stem {
   const track = TRACKS.find((t) => t.key === key)!;
   const tape = playTrack(track, form);
   const stretches = soundingStretches(tape.sides);
-  const encoder = new FrameEncoder('int16', false);
   const file = `${key}.wav`;
   const clips: StemClip[] = [];
-  const chunks: Uint8Array[] = [];
   let frames = 0;
-  for (const { from, to } of stretches) {
-    const columns = tape.sides.map((side) => side.subarray(from, to));
-    chunks.push(encoder.encode(columns, to - from));
-    clips.push({
-      t: from / SAMPLE_RATE,
-      file,
-      offset: frames / SAMPLE_RATE,
-      length: (to - from) / SAMPLE_RATE,
-    });
-    frames += to - from;
-  }
-  const bytes = Buffer.concat([wavHeader('int16', tape.sides.length, SAMPLE_RATE, frames), ...chunks]);
-  writeFileSync(join(folder, file), bytes);
-  return { key, clips, bytes: bytes.length };
+  writeWav(join(folder, file), { format: 'int16', channels: tape.sides.length, sampleRate: SAMPLE_RATE }, (add) => {
+    for (const { from, to } of stretches) {
+      add(
+        tape.sides.map((side) => side.subarray(from, to)),
+        to - from,
+      );
+      const [t, offset, length] = [from, frames, to - from].map((n) => n / SAMPLE_RATE) as [number, number, number];
+      clips.push({ t, file, offset, length });
+      frames += to - from;
+    }
+  });
+  return { key, clips, bytes: 44 + frames * 2 * tape.sides.length };
 }

@@ -1,4 +1,13 @@
 export { readEdit } from './editDocument.js';
-export { parseSong, readSong, type Read } from './songDocument.js';
+export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { parseMoves } from './movesFile.js';
-export { FrameEncoder, decodeFrames, readWavInfo, wavHeader, type SampleFormat, type WavInfo } from './wav.js';
+export {
+  FrameEncoder,
+  decodeFrames,
+  findWavInfo,
+  readWavInfo,
+  wavHeader,
+  type ReadBytes,
+  type SampleFormat,
+  type WavInfo,
+} from './wav.js';

@@ -61,15 +61,19 @@ export function readSong(json: unknown): Read<Song> {
 type SparseLane = Partial<Omit<Lane, 'points' | 'trim'>> & { points?: Partial<Point>[]; trim?: Partial<Point>[] };
 type Sparse = Partial<Omit<Song, 'channels' | 'lanes'>> & {
   length: number;
-  channels: Partial<Channel>[];
+  channels: readonly Partial<Channel>[];
   lanes?: Record<ControlId, SparseLane>;
 };
 
-function withDefaults(json: Sparse): Song {
+/**
+ * Everything of a song but its lanes, with the defaults of what it does not say: also for songs kept by an earlier
+ * version of this program, which may lack a field that has come since.
+ */
+export function frameWithDefaults(json: Omit<Sparse, 'lanes'>): Omit<Song, 'lanes'> {
   const channels = json.channels.map((channel) => channelWithDefaults(channel, json.length));
   if (!channels.some((channel) => channel.kind === 'main'))
     channels.push(channelWithDefaults({ key: 'main', kind: 'main', name: 'Main' }, json.length));
-  const song: Song = {
+  return {
     ...json,
     format: 'sure-hand-song',
     version: 1,
@@ -82,8 +86,11 @@ function withDefaults(json: Sparse): Song {
     channels,
     gangs: (json.gangs ?? []).map((gang) => ({ ...gang, name: gang.name ?? gang.key, kinds: gang.kinds ?? ['level'] })),
     notes: json.notes ?? [],
-    lanes: {},
   };
+}
+
+function withDefaults(json: Sparse): Song {
+  const song: Song = { ...frameWithDefaults(json), lanes: {} };
   const lanes = Object.entries(json.lanes ?? {}).map(([id, lane]) => {
     const rest = controlsOf(song).get(id)?.rest ?? 0;
     return [id, laneWithDefaults(lane, rest)] as const;

@@ -19,6 +19,10 @@ const BYTES: Record<SampleFormat, number> = { int16: 2, int24: 3, int32: 4, floa
 const FORMAT_INT = 1;
 const FORMAT_FLOAT = 3;
 const FORMAT_EXTENSIBLE = 0xfffe;
+/** What a chunk's size says where it does not fit, or was not known when it was written. */
+const UNKNOWN_SIZE = 0xffffffff;
+const MOST_CHUNKS = 10000;
+const RATES = { least: 8000, most: 384000 } as const;
 
 const refuse = (sentence: string): { readonly ok: false; readonly sentence: string } => ({ ok: false, sentence });
 
@@ -28,48 +32,77 @@ function sampleFormat(tag: number, bits: number): SampleFormat | null {
   return bits === 16 ? 'int16' : bits === 24 ? 'int24' : bits === 32 ? 'int32' : null;
 }
 
+/** Reads so many bytes of a file from a byte on; fewer where it ends. */
+export type ReadBytes = (at: number, length: number) => Uint8Array;
+
+/** The chunk of format, 40 bytes at most; what follows its own extension is of no use here. */
+function formatOf(chunk: Uint8Array): Read<Omit<WavInfo, 'frames' | 'dataOffset'>> {
+  if (chunk.length < 16) return refuse('The WAV file’s format chunk is cut short.');
+  const view = new DataView(chunk.buffer, chunk.byteOffset, chunk.byteLength);
+  const code = view.getUint16(0, true);
+  const real = code === FORMAT_EXTENSIBLE && chunk.length >= 26 ? view.getUint16(24, true) : code;
+  const bits = view.getUint16(14, true);
+  const format = sampleFormat(real, bits);
+  if (!format)
+    return refuse(
+      `The WAV file’s samples (format ${real}, ${bits} bit) can’t be read; save it as 16, 24, 32 bit or 32 bit float.`,
+    );
+  const channels = view.getUint16(2, true);
+  if (channels < 1 || channels > 2)
+    return refuse(`The WAV file has ${channels} channels; only mono and stereo can be read.`);
+  const sampleRate = view.getUint32(4, true);
+  if (sampleRate < RATES.least || sampleRate > RATES.most)
+    return refuse(`The WAV file says it is at ${sampleRate} Hz; between ${RATES.least} and ${RATES.most} can be read.`);
+  return { ok: true, value: { format, channels, sampleRate, bytesPerFrame: channels * BYTES[format] } };
+}
+
 /**
- * Reads a RIFF WAVE header (Multimedia Programming Interface and Data Specifications 1.0) from the file's first bytes.
- * `fileBytes` is the whole file's size, so that a file cut short is noticed.
+ * Reads a WAV file's header: RIFF WAVE (Multimedia Programming Interface and Data Specifications 1.0), broadcast WAV
+ * (EBU Tech 3285, whose own chunks are passed over) and RF64 (EBU Tech 3306). `fileBytes` is the whole file's size, so
+ * that a file cut short is noticed.
  */
-export function readWavInfo(head: Uint8Array, fileBytes: number): Read<WavInfo> {
-  const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
-  const tag = (at: number): string => String.fromCharCode(...head.subarray(at, at + 4));
-  if (head.length < 12 || tag(0) !== 'RIFF' || tag(8) !== 'WAVE')
+export function findWavInfo(read: ReadBytes, fileBytes: number): Read<WavInfo> {
+  const head = read(0, 12);
+  const isLong = isTag(head, 0, 'RF64') || isTag(head, 0, 'BW64');
+  if (head.length < 12 || !(isLong || isTag(head, 0, 'RIFF')) || !isTag(head, 8, 'WAVE'))
     return refuse('This is no WAV file: it does not begin with RIFF … WAVE.');
   let found: Omit<WavInfo, 'frames' | 'dataOffset'> | null = null;
-  for (let at = 12; at + 8 <= head.length;) {
-    const size = view.getUint32(at + 4, true);
+  let longData: number | null = null;
+  for (let at = 12, chunks = 0; at + 8 <= fileBytes && chunks < MOST_CHUNKS; chunks++) {
+    const chunk = read(at, 8);
+    if (chunk.length < 8) break;
+    const size = new DataView(chunk.buffer, chunk.byteOffset).getUint32(4, true);
     const body = at + 8;
-    if (tag(at) === 'fmt ') {
-      if (size < 16 || body + 16 > head.length) return refuse('The WAV file’s format chunk is cut short.');
-      const code = view.getUint16(body, true);
-      const extended = code === FORMAT_EXTENSIBLE && size >= 26 && body + 26 <= head.length;
-      const real = extended ? view.getUint16(body + 24, true) : code;
-      const bits = view.getUint16(body + 14, true);
-      const format = sampleFormat(real, bits);
-      if (!format)
-        return refuse(
-          `The WAV file’s samples (format ${real}, ${bits} bit) can’t be read; save it as 16, 24, 32 bit or 32 bit float.`,
-        );
-      const channels = view.getUint16(body + 2, true);
-      if (channels < 1 || channels > 2)
-        return refuse(`The WAV file has ${channels} channels; only mono and stereo can be read.`);
-      const sampleRate = view.getUint32(body + 4, true);
-      found = { format, channels, sampleRate, bytesPerFrame: channels * BYTES[format] };
+    if (isTag(chunk, 0, 'ds64') && isLong) {
+      const sizes = read(body, 24);
+      if (sizes.length < 24) return refuse('The RF64 file’s sizes are cut short.');
+      longData = Number(new DataView(sizes.buffer, sizes.byteOffset).getBigUint64(8, true));
     }
-    if (tag(at) === 'data') {
+    if (isTag(chunk, 0, 'fmt ')) {
+      const format = formatOf(read(body, Math.min(size, 40)));
+      if (!format.ok) return format;
+      found = format.value;
+    }
+    if (isTag(chunk, 0, 'data')) {
       if (!found) return refuse('The WAV file’s data comes before its format.');
-      if (body + size > fileBytes)
+      const bytes = size === UNKNOWN_SIZE ? (longData ?? fileBytes - body) : size;
+      if (body + bytes > fileBytes)
         return refuse(
-          `The WAV file is cut short: ${size} bytes of audio are promised, ${Math.max(0, fileBytes - body)} are there.`,
+          `The WAV file is cut short: ${bytes} bytes of audio are promised, ${Math.max(0, fileBytes - body)} are there.`,
         );
-      return { ok: true, value: { ...found, frames: Math.floor(size / found.bytesPerFrame), dataOffset: body } };
+      return { ok: true, value: { ...found, frames: Math.floor(bytes / found.bytesPerFrame), dataOffset: body } };
     }
     at = body + size + (size & 1);
   }
-  return refuse('The WAV file has no audio data in its first part.');
+  return refuse('The WAV file has no audio data.');
 }
+
+const isTag = (bytes: Uint8Array, at: number, tag: string): boolean =>
+  bytes.length >= at + 4 && [...tag].every((c, i) => bytes[at + i] === c.charCodeAt(0));
+
+/** {@link findWavInfo} over bytes in memory: the whole file, or its beginning where the header is known to be short. */
+export const readWavInfo = (head: Uint8Array, fileBytes: number): Read<WavInfo> =>
+  findWavInfo((at, length) => head.subarray(at, at + length), fileBytes);
 
 /** Turns interleaved sample bytes into one float column a channel, −1 … 1; writes `frames` of them from `at` on. */
 export function decodeFrames(

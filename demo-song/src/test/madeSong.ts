@@ -1,7 +1,8 @@
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { decodeFrames, readSong, readWavInfo } from '@sure-hand/core/formats';
+import { withWav } from '@sure-hand/audio-files';
+import { readSong } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import type { DemoName } from '../makeSong.js';
 
@@ -25,13 +26,12 @@ export async function madeSong(name: DemoName): Promise<{ readonly song: Song; r
 /** A track's audio laid out over the song's time, one column a side, from its clips. */
 export function trackAudio(song: Song, folder: string, key: string): Float32Array[] {
   const channel = song.channels.find((c) => c.key === key)!;
-  const bytes = readFileSync(join(folder, channel.clips[0]!.file));
-  const read = readWavInfo(bytes, bytes.length);
-  if (!read.ok) throw new Error(read.sentence);
-  const info = read.value;
-  const file = Array.from({ length: info.channels }, () => new Float32Array(info.frames));
-  decodeFrames(bytes.subarray(info.dataOffset), info, file, { frames: info.frames });
-  const frames = (sec: number): number => Math.round(sec * info.sampleRate);
+  const file = withWav(join(folder, channel.clips[0]!.file), (wav) => {
+    const columns = wav.columns(wav.info.frames);
+    wav.read(0, columns);
+    return columns;
+  });
+  const frames = (sec: number): number => Math.round(sec * song.sampleRate);
   return file.map((column) => {
     const out = new Float32Array(frames(song.length));
     for (const clip of channel.clips)

@@ -1,15 +1,14 @@
-import { closeSync, existsSync, fstatSync, mkdirSync, openSync, readSync } from 'node:fs';
+import { existsSync, mkdirSync } from 'node:fs';
 import { rename, writeFile, readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Inject, Injectable, NotFoundException, type OnModuleDestroy } from '@nestjs/common';
-import { readWavInfo, type WavInfo } from '@sure-hand/core/formats';
+import { WavFile } from '@sure-hand/audio-files';
+import type { WavInfo } from '@sure-hand/core/formats';
 import { Piscina } from 'piscina';
 import { SETTINGS, type ServerSettings } from '../settings.js';
 
 /** What is known of an audio file: where its samples lie, or the sentence why it cannot be played. */
 export type ShelvedFile = { readonly info: WavInfo } | { readonly missing: string };
-
-const HEAD_BYTES = 65536;
 
 /** The audio of every song in the data folder: WAV files, and the peaks drawn from them, made once. */
 @Injectable()
@@ -37,17 +36,12 @@ export class AudioShelf implements OnModuleDestroy {
     const path = this.path(songId, name);
     if (!existsSync(path))
       return { missing: `The audio file ${name} is missing from ${this.folder(songId)}; put it back there.` };
-    const fd = openSync(path, 'r');
-    try {
-      const head = new Uint8Array(HEAD_BYTES);
-      const got = readSync(fd, head, 0, HEAD_BYTES, 0);
-      const read = readWavInfo(head.subarray(0, got), fstatSync(fd).size);
-      if (!read.ok) return { missing: `${name}: ${read.sentence}` };
-      if (read.value.sampleRate === sampleRate) return { info: read.value };
-      return { missing: `${name} is at ${read.value.sampleRate} Hz, the song at ${sampleRate} Hz.` };
-    } finally {
-      closeSync(fd);
-    }
+    const opened = WavFile.open(path);
+    if (!opened.ok) return { missing: `${name}: ${opened.sentence}` };
+    const { info } = opened.value;
+    opened.value.close();
+    if (info.sampleRate === sampleRate) return { info };
+    return { missing: `${name} is at ${info.sampleRate} Hz, the song at ${sampleRate} Hz.` };
   }
 
   /** The peaks of a file as bytes, made in a worker thread where they are not there yet. */

@@ -1,3 +1,4 @@
+import { frameWithDefaults } from '@sure-hand/core/formats';
 import type { Lane, Song } from '@sure-hand/core/song';
 import type { LaneRow, SongRow } from '../database/models.js';
 import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
@@ -23,7 +24,10 @@ export function songOfRows(row: SongRow, lanes: readonly LaneRow[]): KeptSong {
       trim: pointsOfBlob(lane.trim),
     },
   ]);
-  const song = { ...(JSON.parse(row.document) as Omit<Song, 'lanes'>), lanes: Object.fromEntries(all) };
+  const song = {
+    ...frameWithDefaults(JSON.parse(row.document) as Omit<Song, 'lanes'>),
+    lanes: Object.fromEntries(all),
+  };
   return { id: row.id, revision: row.revision, song };
 }
 

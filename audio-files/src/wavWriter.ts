@@ -1,0 +1,41 @@
+import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { FrameEncoder, wavHeader, type SampleFormat } from '@sure-hand/core/formats';
+
+/** Writes a file whole or not at all: beside it first, then in its place. */
+export function writeWhole<T>(file: string, write: (temporary: string) => T): T {
+  const temporary = `${file}.part`;
+  try {
+    const result = write(temporary);
+    renameSync(temporary, file);
+    return result;
+  } catch (error) {
+    rmSync(temporary, { force: true });
+    throw error;
+  }
+}
+
+export type WavTo = { readonly format: SampleFormat; readonly channels: number; readonly sampleRate: number };
+
+/** Writes a WAV file block by block, whole or not at all; how many frames it has is known at its end. */
+export function writeWav<T>(
+  file: string,
+  { format, channels, sampleRate }: WavTo,
+  fill: (add: (columns: readonly Float32Array[], frames: number) => void) => T,
+): T {
+  return writeWhole(file, (temporary) => {
+    const fd = openSync(temporary, 'w');
+    try {
+      const encoder = new FrameEncoder(format);
+      let written = 0;
+      writeSync(fd, wavHeader(format, channels, sampleRate, 0));
+      const result = fill((columns, frames) => {
+        writeSync(fd, encoder.encode(columns.slice(0, channels), frames));
+        written += frames;
+      });
+      writeSync(fd, wavHeader(format, channels, sampleRate, written), 0, undefined, 0);
+      return result;
+    } finally {
+      closeSync(fd);
+    }
+  });
+}
