@@ -6,7 +6,7 @@ import { Piscina } from 'piscina';
 import type { Song } from '@sure-hand/core/song';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
-import { PROBLEM, TRACKS, coughTimes } from './score/parts.js';
+import { PROBLEM, TRACKS, coughTimes } from './score/tracks.js';
 import { SAMPLE_RATE } from './instruments/sound.js';
 import { soundingStretches } from './stem.js';
 import { madeSong, trackAudio } from './test/madeSong.js';

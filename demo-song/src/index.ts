@@ -1,2 +1,2 @@
 export { makeSong, type DemoName, type MakeOptions, type Progress } from './makeSong.js';
-export { TRACKS } from './score/parts.js';
+export { TRACKS } from './score/tracks.js';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { writeWav } from '@sure-hand/audio-files';
 import { SAMPLE_RATE, Tape, gainOf } from './instruments/sound.js';
 import type { Form } from './score/form.js';
-import { TRACKS, type Track } from './score/parts.js';
+import { TRACKS, type Track } from './score/tracks.js';
 
 /** Where a recording sounds, in frames of the song. */
 type Stretch = { from: number; to: number };

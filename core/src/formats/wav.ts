@@ -112,8 +112,17 @@ export function decodeFrames(
   { at = 0, frames }: { readonly at?: number; readonly frames: Frames },
 ): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const whole =
+    format === 'int16' && bytes.byteOffset % 2 === 0
+      ? new Int16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >> 1)
+      : null;
   for (let c = 0; c < channels; c++) {
     const column = out[c]!;
+    if (whole) {
+      // The common case, several times quicker than byte by byte. Every machine this runs on is little-endian, as WAV is.
+      for (let i = 0, k = c; i < frames; i++, k += channels) column[at + i] = whole[k]! / 32768;
+      continue;
+    }
     let byte = c * BYTES[format];
     for (let i = 0; i < frames; i++, byte += bytesPerFrame) {
       let x: number;

@@ -14,46 +14,10 @@ export type ReturnEffect = {
 /** After this long what a return still has of a sound is below −140 dBFS; a bounce of a range begins so much earlier. */
 export const TAIL_SEC: Record<ReturnSound, number> = { reverb: 5, delay: 2, chorus: 0.1 };
 
-/** Below this a recirculating sample is nothing: it also keeps the processor from numbers too small to be quick. */
-const NOTHING = 1e-15;
-
-/** A line of past samples, read so many frames back. */
-class DelayLine {
-  readonly #past: Float64Array;
-  #at = 0;
-
-  constructor(readonly frames: Frames) {
-    this.#past = new Float64Array(frames + 2);
-  }
-
-  clear(): void {
-    this.#past.fill(0);
-    this.#at = 0;
-  }
-
-  /** The sample written `back` frames ago, straight between two where it falls between them; 1 ≤ back ≤ frames. */
-  read(back: number): number {
-    const n = this.#past.length;
-    const whole = Math.floor(back);
-    const part = back - whole;
-    let i = this.#at - whole;
-    if (i < 0) i += n;
-    const j = i === 0 ? n - 1 : i - 1;
-    return this.#past[i]! + (this.#past[j]! - this.#past[i]!) * part;
-  }
-
-  /** The sample written `frames` ago. */
-  end(): number {
-    const n = this.#past.length;
-    const i = this.#at - this.frames;
-    return this.#past[i < 0 ? i + n : i]!;
-  }
-
-  write(x: number): void {
-    this.#past[this.#at] = Math.abs(x) < NOTHING ? 0 : x;
-    this.#at = this.#at + 1 === this.#past.length ? 0 : this.#at + 1;
-  }
-}
+/** Added to what recirculates: a sound that dies away must not end in numbers too small to be quick. */
+const FLOOR = 1e-18;
+/** Frames worked on at a time, fewer where a line is shorter: within them no line hears what it is given. */
+const CHUNK = 256;
 
 /** The hall: eight lines of different lengths that feed each other through a reflection (Jot & Chaigne, AES 1991). */
 const HALL = {
@@ -65,57 +29,129 @@ const HALL = {
   level: 0.42,
 } as const;
 
-class Reverb implements ReturnEffect {
-  readonly #before: DelayLine;
-  readonly #lines: readonly DelayLine[];
-  readonly #gains: readonly number[];
-  readonly #damped = new Float64Array(HALL.lineSec.length);
-  readonly #out = new Float64Array(HALL.lineSec.length);
+/** A ring of past samples that is read a fixed way back, a chunk at a time, and then written. */
+class DelayLine {
+  readonly #past: Float64Array;
+  #at = 0;
 
-  constructor(sampleRate: number) {
-    this.#before = new DelayLine(2 * Math.round(HALL.preDelaySec * sampleRate));
-    this.#lines = HALL.lineSec.map((sec) => new DelayLine(Math.round(sec * sampleRate)));
-    this.#gains = HALL.lineSec.map((sec) => 10 ** ((-3 * sec) / HALL.decaySec));
+  /** `frames`: the way back, at least a chunk. */
+  constructor(readonly frames: Frames) {
+    this.#past = new Float64Array(frames);
   }
 
   clear(): void {
-    this.#before.clear();
-    this.#lines.forEach((line) => line.clear());
+    this.#past.fill(0);
+    this.#at = 0;
+  }
+
+  /** The next `count` samples to come out, into `out`. */
+  read(out: Float64Array, count: Frames): void {
+    const past = this.#past;
+    const at = this.#at;
+    const first = Math.min(count, past.length - at);
+    for (let k = 0; k < first; k++) out[k] = past[at + k]!;
+    for (let k = first; k < count; k++) out[k] = past[k - first]!;
+  }
+
+  /** Takes `count` samples in, in place of those just read. */
+  write(samples: Float64Array, count: Frames): void {
+    const past = this.#past;
+    const at = this.#at;
+    const first = Math.min(count, past.length - at);
+    for (let k = 0; k < first; k++) past[at + k] = samples[k]!;
+    for (let k = first; k < count; k++) past[k - first] = samples[k]!;
+    this.#at = (at + count) % past.length;
+  }
+}
+
+/** Works through `count` frames in chunks of at most `most`. */
+function inChunks(count: Frames, most: Frames, act: (from: Frames, n: Frames) => void): void {
+  for (let from = 0; from < count; from += most) act(from, Math.min(most, count - from));
+}
+
+class Reverb implements ReturnEffect {
+  readonly #before: readonly [DelayLine, DelayLine];
+  readonly #lines: readonly DelayLine[];
+  readonly #gains: readonly number[];
+  readonly #damped = new Float64Array(HALL.lineSec.length);
+  readonly #outs: readonly Float64Array[];
+  readonly #ins: readonly [Float64Array, Float64Array] = [new Float64Array(CHUNK), new Float64Array(CHUNK)];
+  readonly #sum = new Float64Array(CHUNK);
+  readonly #chunk: Frames;
+
+  constructor(sampleRate: number) {
+    const before = Math.round(HALL.preDelaySec * sampleRate);
+    this.#before = [new DelayLine(before), new DelayLine(before)];
+    this.#lines = HALL.lineSec.map((sec) => new DelayLine(Math.round(sec * sampleRate)));
+    this.#gains = HALL.lineSec.map((sec) => 10 ** ((-3 * sec) / HALL.decaySec));
+    this.#outs = HALL.lineSec.map(() => new Float64Array(CHUNK));
+    this.#chunk = Math.min(CHUNK, before) | 0;
+  }
+
+  clear(): void {
+    for (const line of [...this.#before, ...this.#lines]) line.clear();
     this.#damped.fill(0);
   }
 
   process(left: Float32Array, right: Float32Array, count: Frames): void {
-    const lines = this.#lines;
-    const out = this.#out;
-    const damped = this.#damped;
-    const n = lines.length;
-    // The pre-delay line carries both sides in turn.
-    const before = this.#before;
-    for (let k = 0; k < count; k++) {
-      const inLeft = before.end();
-      before.write(left[k]!);
-      const inRight = before.end();
-      before.write(right[k]!);
-      let sum = 0;
-      for (let i = 0; i < n; i++) {
-        const x = lines[i]!.end();
-        damped[i] = x + (damped[i]! - x) * HALL.damping;
-        out[i] = damped[i]! * this.#gains[i]!;
-        sum += out[i]!;
+    for (let from = 0; from < count; from += this.#chunk)
+      this.#work(left, right, from, Math.min(this.#chunk, count - from));
+  }
+
+  #work(left: Float32Array, right: Float32Array, fromFrame: Frames, frames: Frames): void {
+    // Whole numbers by name: see stretch.ts.
+    const from = fromFrame | 0;
+    const n = frames | 0;
+    const [inLeft, inRight] = this.#ins;
+    this.#delayed(0, left, from, n);
+    this.#delayed(1, right, from, n);
+    const sum = this.#sum;
+    sum.fill(0, 0, n);
+    for (let i = 0; i < this.#lines.length; i++) this.#decay(i, n);
+    const share = 2 / this.#lines.length;
+    for (let k = 0; k < n; k++) sum[k] = sum[k]! * share;
+    left.fill(0, from, from + n);
+    right.fill(0, from, from + n);
+    for (let i = 0; i < this.#lines.length; i++) {
+      const out = this.#outs[i]!;
+      const side = i % 2 ? right : left;
+      const given = i % 2 ? inRight : inLeft;
+      const level = i % 4 < 2 ? HALL.level : -HALL.level;
+      for (let k = 0; k < n; k++) {
+        const x = out[k]!;
+        side[from + k]! += x * level;
+        out[k] = given[k]! + x - sum[k]! + FLOOR;
       }
-      const shared = (2 / n) * sum;
-      let l = 0;
-      let r = 0;
-      for (let i = 0; i < n; i++) {
-        const even = i % 2 === 0;
-        lines[i]!.write((even ? inLeft : inRight) + out[i]! - shared);
-        const sign = i % 4 < 2 ? 1 : -1;
-        if (even) l += sign * out[i]!;
-        else r += sign * out[i]!;
-      }
-      left[k] = l * HALL.level;
-      right[k] = r * HALL.level;
+      this.#lines[i]!.write(out, n);
     }
+  }
+
+  /** What a side was given a moment ago, into its place; what it is given now, into the line. */
+  #delayed(side: 0 | 1, input: Float32Array, from: Frames, n: Frames): void {
+    const kept = this.#ins[side];
+    const fresh = this.#sum;
+    const line = this.#before[side];
+    line.read(kept, n);
+    for (let k = 0; k < n; k++) fresh[k] = input[from + k]!;
+    line.write(fresh, n);
+  }
+
+  /** One line's end, damped and fainter by its length, into its place and the sum of all. */
+  #decay(i: number, n: Frames): void {
+    const out = this.#outs[i]!;
+    const sum = this.#sum;
+    const gain = this.#gains[i]!;
+    let damped = this.#damped[i]!;
+    this.#lines[i]!.read(out, n);
+    const { damping } = HALL;
+    for (let k = 0; k < n; k++) {
+      const x = out[k]!;
+      damped = x + (damped - x) * damping;
+      const y = damped * gain;
+      out[k] = y;
+      sum[k]! += y;
+    }
+    this.#damped[i] = damped;
   }
 }
 
@@ -124,8 +160,8 @@ const SLAP = { sec: 0.118, again: 0.22, dull: 0.45 } as const;
 
 class Delay implements ReturnEffect {
   readonly #lines: readonly [DelayLine, DelayLine];
-  #dullLeft = 0;
-  #dullRight = 0;
+  readonly #outs: readonly [Float64Array, Float64Array] = [new Float64Array(CHUNK), new Float64Array(CHUNK)];
+  readonly #dull: [number, number] = [0, 0];
 
   constructor(sampleRate: number) {
     const frames = Math.round(SLAP.sec * sampleRate);
@@ -134,21 +170,33 @@ class Delay implements ReturnEffect {
 
   clear(): void {
     this.#lines.forEach((line) => line.clear());
-    this.#dullLeft = this.#dullRight = 0;
+    this.#dull.fill(0);
   }
 
   process(left: Float32Array, right: Float32Array, count: Frames): void {
-    const [toLeft, toRight] = this.#lines;
-    for (let k = 0; k < count; k++) {
-      const l = toLeft.end();
-      const r = toRight.end();
-      this.#dullLeft = l + (this.#dullLeft - l) * SLAP.dull;
-      this.#dullRight = r + (this.#dullRight - r) * SLAP.dull;
-      toLeft.write(right[k]! + this.#dullRight * SLAP.again);
-      toRight.write(left[k]! + this.#dullLeft * SLAP.again);
-      left[k] = this.#dullLeft;
-      right[k] = this.#dullRight;
-    }
+    inChunks(count, CHUNK, (from, n) => {
+      this.#duller(0, n);
+      this.#duller(1, n);
+      const [outLeft, outRight] = this.#outs;
+      for (let k = 0; k < n; k++) {
+        const l = outLeft[k]!;
+        const r = outRight[k]!;
+        outLeft[k] = right[from + k]! + r * SLAP.again + FLOOR;
+        outRight[k] = left[from + k]! + l * SLAP.again + FLOOR;
+        left[from + k] = l;
+        right[from + k] = r;
+      }
+      this.#lines[0].write(outLeft, n);
+      this.#lines[1].write(outRight, n);
+    });
+  }
+
+  #duller(side: 0 | 1, n: Frames): void {
+    const out = this.#outs[side];
+    let dull = this.#dull[side];
+    this.#lines[side].read(out, n);
+    for (let k = 0; k < n; k++) out[k] = dull = out[k]! + (dull - out[k]!) * SLAP.dull;
+    this.#dull[side] = dull;
   }
 }
 
@@ -156,36 +204,58 @@ class Delay implements ReturnEffect {
 const SWIRL = { sec: 0.014, swaySec: 0.0045, hz: 0.55 } as const;
 
 class Chorus implements ReturnEffect {
-  readonly #lines: readonly [DelayLine, DelayLine];
+  readonly #past: readonly [Float64Array, Float64Array];
   readonly #centre: number;
   readonly #sway: number;
   readonly #turn: number;
+  #at = 0;
   #frame = 0;
 
   constructor(sampleRate: number) {
     this.#centre = SWIRL.sec * sampleRate;
     this.#sway = SWIRL.swaySec * sampleRate;
     this.#turn = (2 * Math.PI * SWIRL.hz) / sampleRate;
-    const frames = Math.ceil(this.#centre + this.#sway) + 2;
-    this.#lines = [new DelayLine(frames), new DelayLine(frames)];
+    // A power of two, so that a place in the ring is found by its lowest bits.
+    const frames = 2 ** Math.ceil(Math.log2(this.#centre + this.#sway + 2));
+    this.#past = [new Float64Array(frames), new Float64Array(frames)];
   }
 
   clear(frame: Frames): void {
-    this.#lines.forEach((line) => line.clear());
+    this.#past.forEach((past) => past.fill(0));
     this.#frame = frame;
   }
 
   process(left: Float32Array, right: Float32Array, count: Frames): void {
-    const [one, other] = this.#lines;
+    const [one, other] = this.#past;
+    const mask = one.length - 1;
+    // The two sways are the sine and cosine of one turning point, turned on by a step each frame.
+    let sin = Math.sin(this.#turn * this.#frame);
+    let cos = Math.cos(this.#turn * this.#frame);
+    const [stepSin, stepCos] = [Math.sin(this.#turn), Math.cos(this.#turn)];
+    const centre = this.#centre;
+    let at = this.#at;
     for (let k = 0; k < count; k++) {
-      const a = this.#sway * Math.sin(this.#turn * this.#frame);
-      const b = this.#sway * Math.cos(this.#turn * this.#frame++);
-      one.write(left[k]!);
-      other.write(right[k]!);
-      left[k] = 0.7 * (one.read(this.#centre + a) + one.read(this.#centre + b));
-      right[k] = 0.7 * (other.read(this.#centre - a) + other.read(this.#centre - b));
+      const a = this.#sway * sin;
+      const b = this.#sway * cos;
+      one[at] = left[k]!;
+      other[at] = right[k]!;
+      left[k] = 0.7 * (tap(one, at, mask, centre + a) + tap(one, at, mask, centre + b));
+      right[k] = 0.7 * (tap(other, at, mask, centre - a) + tap(other, at, mask, centre - b));
+      at = (at + 1) & mask;
+      const turned = sin * stepCos + cos * stepSin;
+      cos = cos * stepCos - sin * stepSin;
+      sin = turned;
     }
+    this.#at = at;
+    this.#frame += count;
   }
+}
+
+/** The sample `back` frames before place `at` of a ring, straight between two where it falls between them. */
+function tap(past: Float64Array, at: number, mask: number, back: number): number {
+  const whole = back | 0;
+  const newer = past[(at - whole) & mask]!;
+  return newer + (past[(at - whole - 1) & mask]! - newer) * (back - whole);
 }
 
 /** Makes the effect of a return at a sample rate. */

@@ -1,39 +1,43 @@
-import { either, type Chance } from '../chance.js';
-import { BandPass, LowPass, SAMPLE_RATE, Saw, swell, type Sounding } from './sound.js';
+import type { Chance } from '../chance.js';
+import { SAMPLE_RATE, hiss, lowPass, saw, shape, silence, swell, through, wavering, type Sounding } from './sound.js';
 
 /** What a plucked string is like: how bright the pick, how fast it dies (seconds to a tenth), how much its body speaks. */
 export type PluckedString = { readonly brightHz: number; readonly ringSec: number; readonly bodyHz: readonly number[] };
 
 export const NYLON: PluckedString = { brightHz: 3200, ringSec: 1.6, bodyHz: [110, 220, 410] };
 export const UPRIGHT_BASS: PluckedString = { brightHz: 900, ringSec: 1.1, bodyHz: [62, 120, 240] };
+export const MANDOLIN: PluckedString = { brightHz: 5200, ringSec: 0.9, bodyHz: [240, 520, 980] };
 
 /** A plucked string (Karplus & Strong 1983, with a fractional delay), damped when its note ends. */
 export function pluck(string: PluckedString, { sec, hz, force }: Sounding, random: Chance): Float32Array {
-  const out = new Float32Array(Math.ceil((sec + 0.25) * SAMPLE_RATE));
+  const out = silence(sec + 0.25);
   const period = SAMPLE_RATE / hz - 0.5;
   const whole = Math.floor(period);
   const part = period - whole;
   const line = new Float32Array(whole + 2);
-  const pick = new LowPass(string.brightHz * (0.5 + force));
-  for (let i = 0; i < line.length; i++) line[i] = pick.run(either(random));
-  const ring = 10 ** (-1 / (string.ringSec * hz));
-  const damp = 10 ** (-1 / (0.06 * hz));
-  const bodies = string.bodyHz.map((body) => new BandPass(body, 4));
-  const noteEnd = sec * SAMPLE_RATE;
+  hiss(line, random, 1);
+  lowPass(line, string.brightHz * (0.5 + force));
+  const n = line.length;
+  const noteEnd = Math.min(out.length, Math.round(sec * SAMPLE_RATE));
   let at = 0;
   let before = 0;
-  for (let i = 0; i < out.length; i++) {
-    const next = (at + 1) % line.length;
-    const x = line[at]! * (1 - part) + line[next]! * part;
-    const filtered = (x + before) / 2;
-    before = x;
-    line[(at + line.length - 1) % line.length] = filtered * (i < noteEnd ? ring : damp);
-    at = next;
-    let y = x * 0.7;
-    for (const body of bodies) y += body.run(x) * 0.9;
-    out[i] = y * force;
-  }
-  return out;
+  const ring = (from: number, to: number, keep: number): void => {
+    for (let i = from; i < to; i++) {
+      const next = at + 1 === n ? 0 : at + 1;
+      const x = line[at]! * (1 - part) + line[next]! * part;
+      line[at === 0 ? n - 1 : at - 1] = ((x + before) / 2) * keep;
+      before = x;
+      at = next;
+      out[i] = x * force;
+    }
+  };
+  ring(0, noteEnd, 10 ** (-1 / (string.ringSec * hz)));
+  ring(noteEnd, out.length, 10 ** (-1 / (0.06 * hz)));
+  return through(
+    out,
+    string.bodyHz.map((body) => [body, 4, 0.9]),
+    0.7,
+  );
 }
 
 /** What a bowed string is like. */
@@ -42,28 +46,38 @@ export type BowedString = {
   readonly brightness: number;
   readonly vibratoHz: number;
   readonly vibrato: number;
+  readonly attack: number;
 };
 
-export const FIDDLE: BowedString = { bodyHz: [285, 480, 1100, 2600], brightness: 7, vibratoHz: 5.7, vibrato: 0.006 };
+export const FIDDLE: BowedString = {
+  bodyHz: [285, 480, 1100, 2600],
+  brightness: 7,
+  vibratoHz: 5.7,
+  vibrato: 0.006,
+  attack: 0.05,
+};
+export const CELLO: BowedString = {
+  bodyHz: [105, 220, 430, 1500],
+  brightness: 6,
+  vibratoHz: 5,
+  vibrato: 0.005,
+  attack: 0.09,
+};
 
 /** A bowed string: a saw with vibrato that grows, some bow noise, its body's resonances. */
 export function bow(string: BowedString, { sec, hz, force }: Sounding, random: Chance): Float32Array {
   const release = 0.12;
-  const out = new Float32Array(Math.ceil((sec + release) * SAMPLE_RATE));
-  const saw = new Saw(random());
-  const bodies = string.bodyHz.map((body) => new BandPass(body, 3));
-  const tone = new LowPass(hz * string.brightness * (0.6 + 0.6 * force));
-  const bowNoise = new BandPass(hz * 5, 1);
-  const attack = 0.05 + 0.05 * random();
-  const start = random();
-  for (let i = 0; i < out.length; i++) {
-    const t = i / SAMPLE_RATE;
-    const depth = string.vibrato * Math.min(1, Math.max(0, (t - 0.12) / 0.3));
-    const pitch = hz * (1 + depth * Math.sin(2 * Math.PI * (string.vibratoHz * t + start)) - 0.01 * Math.exp(-t * 30));
-    const x = tone.run(saw.run(pitch)) + bowNoise.run(either(random)) * 0.05;
-    let y = x * 0.25;
-    for (const body of bodies) y += body.run(x) * 0.8;
-    out[i] = y * swell(i, sec, attack, release) * force * (0.85 + 0.15 * Math.sin(Math.PI * Math.min(1, t / sec)));
-  }
+  const tone = silence(sec + release);
+  const attack = string.attack * (1 + random());
+  saw(tone, wavering(hz, { depth: string.vibrato, rate: string.vibratoHz, scoop: 0.01 }, random()), random());
+  lowPass(tone, hz * string.brightness * (0.6 + 0.6 * force));
+  hiss(tone, random, 0.012);
+  const out = through(
+    tone,
+    string.bodyHz.map((body) => [body, 3, 0.8]),
+    0.25,
+  );
+  const whole = swell(sec, attack, release);
+  shape(out, (t) => whole(t) * force * (0.85 + 0.15 * Math.sin(Math.PI * Math.min(1, t / sec))));
   return out;
 }
