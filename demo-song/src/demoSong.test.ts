@@ -1,12 +1,17 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
+import type { Bounced } from '@sure-hand/audio-files';
 import type { Song } from '@sure-hand/core/song';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
-import { PROBLEM, TRACKS, coughTimes } from './score/tracks.js';
+import { readSong } from '@sure-hand/core/formats';
+import { PROBLEM } from './parts/playing.js';
+import { coughTimes } from './parts/voices.js';
+import { TRACKS } from './score/tracks.js';
 import { SAMPLE_RATE } from './instruments/sound.js';
 import { soundingStretches } from './stem.js';
 import { madeSong, trackAudio } from './test/madeSong.js';
@@ -60,7 +65,7 @@ describe('Weir Lights', () => {
     for (const { t } of song.sections) expect(lines.some((line) => Math.abs(line.t - t) < 1e-6)).toBe(true);
   });
 
-  test('has its eight tracks, each peaking at −3 dBFS, with clips only where it plays', () => {
+  test('has its twenty-four tracks, each peaking at −3 dBFS, with clips only where it plays', () => {
     expect(song.channels.filter((channel) => channel.kind === 'track').map((channel) => channel.name)).toEqual(
       TRACKS.map((track) => track.name),
     );
@@ -82,6 +87,17 @@ describe('Weir Lights', () => {
     await pool.destroy();
     const hash = (file: string): string => createHash('sha256').update(readFileSync(file)).digest('hex');
     expect(hash(join(again, 'mill-wheel.wav'))).toBe(hash(join(folder, 'mill-wheel.wav')));
+  });
+
+  test('has its buses, VCAs, gang and eight notes', () => {
+    const names = (kind: string): string[] => song.channels.filter((c) => c.kind === kind).map((c) => c.name);
+    expect(names('bus')).toEqual(['Hall', 'Slap', 'Swirl', 'Rhythm bus']);
+    expect(names('vca')).toEqual(['Rhythm', 'Strings & reeds', 'Voices', 'All music']);
+    expect(song.channels.find((c) => c.name === 'All music')!.members).toEqual(['vca-rhythm', 'vca-strings']);
+    expect(song.gangs).toMatchObject([{ name: 'Harmonies', channels: ['harmony-low', 'harmony-high'] }]);
+    expect(song.notes).toHaveLength(8);
+    for (const { channel } of song.notes) expect(song.channels.map((c) => c.key)).toContain(channel);
+    expect(readSong(JSON.parse(JSON.stringify(song)))).toEqual({ ok: true, value: song });
   });
 
   test('is in tune: the guitar’s first note is a D3', () => {
@@ -111,6 +127,38 @@ describe('what is left to do in it', () => {
     expect(Math.abs(under - PROBLEM.fiddleTooLow)).toBeLessThan(1.5);
   });
 
+  test('3: the Pump house is no louder in the Last chorus than in the first, though the band is', () => {
+    const rise = (key: string): number => sectionLevel(key, 'Last chorus') - sectionLevel(key, 'Chorus 1');
+    expect(Math.abs(rise('pump-house'))).toBeLessThan(0.7);
+    for (const key of ['frame-drum', 'box', 'shaker']) expect(rise(key)).toBeGreaterThan(0.7);
+  });
+
+  test('4: in Chorus 2 the harmonies sing 6 dB over Chorus 1, the Lead as before', () => {
+    const rise = (key: string): number => sectionLevel(key, 'Chorus 2') - sectionLevel(key, 'Chorus 1');
+    for (const key of ['harmony-low', 'harmony-high'])
+      expect(Math.abs(rise(key) - PROBLEM.harmoniesRise)).toBeLessThan(1);
+    expect(Math.abs(rise('lead'))).toBeLessThan(1);
+  });
+
+  test('5: the Clarinet plays through the whole Bridge, and its pan rests on the left', () => {
+    const [left] = audio('clarinet');
+    for (let t = start('Bridge') + 0.2; t < end('Bridge') - 2; t += 1)
+      expect(levelDb([left!], t, t + 0.8)).toBeGreaterThan(-30);
+    expect(song.lanes['clarinet/pan']).toMatchObject({ rest: -0.7, points: [] });
+  });
+
+  test('6: the last word of the Bridge stands alone: the Lead is silent for half a bar after it', () => {
+    const t = song.notes.find((note) => note.text.includes('last word'))!.t;
+    const [left] = audio('lead');
+    expect(levelDb([left!], t + 0.1, t + 1.5)).toBeGreaterThan(-30);
+    const rest = left!.subarray(
+      Math.round((end('Bridge') - 1) * SAMPLE_RATE),
+      Math.round((end('Bridge') - 0.05) * SAMPLE_RATE),
+    );
+    expect(soundingStretches([rest])).toEqual([]);
+    expect(song.channels.find((c) => c.key === 'lead')!.sends.map((send) => send.bus)).toContain('hall');
+  });
+
   test('7: coughs stand between the Choir’s phrases in both verses, where it is silent otherwise', () => {
     const sides = audio('choir');
     const times = coughTimes(WEIR_LIGHTS);
@@ -128,4 +176,46 @@ describe('what is left to do in it', () => {
     expect(Math.abs(from(0.1) - from(8))).toBeLessThan(1);
     expect(Math.abs(from(song.length - 2.2) - from(song.length - 6))).toBeLessThan(1);
   });
+});
+
+describe('listened to by numbers', () => {
+  /** Power of a stretch of sound below and above a frequency, by a one-pole split: enough to tell low from high. */
+  const share = (key: string, hz: number): number => {
+    const [left] = audio(key);
+    const a = 1 - Math.exp((-2 * Math.PI * hz) / SAMPLE_RATE);
+    let [y, low, all] = [0, 0, 0];
+    for (const x of left!) {
+      y += a * (x - y);
+      low += y * y;
+      all += x * x;
+    }
+    return low / all;
+  };
+
+  test('struck and plucked things have the crest of such, sustained ones that of theirs', () => {
+    const crest = (key: string): number => {
+      const [left] = audio(key);
+      return -3 - levelDb([left!], 0, song.length);
+    };
+    for (const key of ['frame-drum', 'box', 'claps', 'octave-mandolin']) expect(crest(key)).toBeGreaterThan(12);
+    for (const key of ['clarinet', 'cello', 'harmony-low', 'fiddle']) expect(crest(key)).toBeLessThan(13);
+  });
+
+  test('low instruments are low, bright ones bright', () => {
+    for (const key of ['upright-bass', 'frame-drum']) expect(share(key, 600)).toBeGreaterThan(0.5);
+    for (const key of ['shaker', 'brushes', 'glockenspiel', 'breath-swells'])
+      expect(share(key, 300)).toBeLessThan(0.25);
+  });
+
+  test('the static mix is at −20 to −16 LUFS and does not clip', () => {
+    // By the built command line: Jest would take six times as long over it.
+    const bounce = ['bounce', '--song', join(folder, 'song.json'), '--out', join(folder, 'static-mix.wav')];
+    const printed = execFileSync(process.execPath, [join(folder, '../../cli/bin/sure-hand.mjs'), ...bounce]);
+    const { loudness, peak } = JSON.parse(printed.toString()) as Bounced;
+    expect(loudness.integrated).toBeGreaterThan(-20);
+    expect(loudness.integrated).toBeLessThan(-16);
+    expect(loudness.range).toBeGreaterThan(4);
+    expect(loudness.truePeak).toBeLessThan(-1);
+    expect(peak).toBeLessThan(0.9);
+  }, 180_000);
 });
