@@ -96,6 +96,7 @@ export default ts.config(
   },
   {
     files: ['core/src/**'],
+    ignores: ['core/src/**/*.harness.test.ts'],
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       'no-restricted-globals': [

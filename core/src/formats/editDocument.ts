@@ -1,6 +1,15 @@
 import { Ajv, type ValidateFunction } from 'ajv';
-import { channelOf, unknownControl, controlOf, type Edit, type Song } from '../song/index.js';
-import { LANE_SCHEMA, POINTS_SCHEMA, SETTINGS_SCHEMA } from '../song/schema.js';
+import equal from 'fast-deep-equal';
+import {
+  channelOf,
+  unknownControl,
+  controlOf,
+  type Edit,
+  type MarkEdit,
+  type MarkList,
+  type Song,
+} from '../song/index.js';
+import { CLIP_SCHEMA, LANE_SCHEMA, MARK_SCHEMAS, POINTS_SCHEMA, SETTINGS_SCHEMA } from '../song/schema.js';
 import { CONTROL_KINDS, MODES } from '../song/document.js';
 import { rangeOf } from '../units/index.js';
 import type { Read } from './songDocument.js';
@@ -21,6 +30,15 @@ const piece = {
     span: { type: 'array', items: { type: 'number', minimum: 0 }, minItems: 2, maxItems: 2 },
     points: POINTS_SCHEMA,
   },
+};
+
+/** A clip in an edit says everything of itself. */
+const WHOLE_CLIP = ['t', 'file', 'offset', 'length', 'gain', 'fadeIn', 'fadeOut', 'fadeInShape', 'fadeOutShape'];
+const words = { type: 'string', minLength: 1, maxLength: 200 } as const;
+/** One thing taken out, another put in; either may be null. */
+const exchange = (where: object, thing: object): object => {
+  const orNull = { anyOf: [{ type: 'null' }, thing] };
+  return closed({ kind: {}, ...where, remove: orNull, add: orNull }, ['remove', 'add', ...Object.keys(where)]);
 };
 
 /** What each kind of edit needs. */
@@ -52,17 +70,28 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
     },
     ['channel', 'changes'],
   ),
-  guard: closed({ kind: {}, control: { type: 'string' }, changes: closed({ parked: on, safe: on }) }, [
+  guard: closed({ kind: {}, control: { type: 'string' }, changes: closed({ parked: on, safe: on }), forget: on }, [
     'control',
     'changes',
   ]),
   settings: closed({ kind: {}, changes: { ...SETTINGS_SCHEMA, additionalProperties: false } }, ['changes']),
+  mark: {
+    oneOf: Object.entries(MARK_SCHEMAS).map(([list, mark]) => exchange({ list: { const: list } }, mark)),
+    discriminator: { propertyName: 'list' },
+    required: ['list'],
+  },
+  clip: exchange({ channel: { type: 'string' } }, { ...CLIP_SCHEMA, required: WHOLE_CLIP }),
+  describe: closed({ kind: {}, channel: { type: 'string' }, changes: closed({ name: words, family: words }) }, [
+    'channel',
+    'changes',
+  ]),
+  title: closed({ kind: {}, name: words }, ['name']),
 };
 let compiled: { readonly [kind: string]: ValidateFunction } | null = null;
 
 /** Compiled when the first one is read. */
 function checks(): { readonly [kind: string]: ValidateFunction } {
-  const ajv = new Ajv({ strict: false });
+  const ajv = new Ajv({ strict: false, discriminator: true });
   compiled ??= Object.fromEntries(Object.entries(KINDS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
   return compiled;
 }
@@ -102,9 +131,51 @@ function whatItNamesIsWrong(song: Song, edit: Edit): string | null {
       return firstWrong(
         Object.entries(edit.values).map(([id, v]) => unknownControl(song, id) ?? restWrong(song, id, v)),
       );
+    case 'describe':
+      return channelOf(song, edit.channel) ? null : `The song has no channel “${edit.channel}”.`;
+    case 'mark':
+      return markWrong(song, edit);
+    case 'clip':
+      return clipWrong(song, edit);
     case 'settings':
+    case 'title':
       return null;
   }
+}
+
+const MARK_NAMES: Record<MarkList, string> = { sections: 'section', notes: 'note', tempo: 'tempo', meter: 'meter' };
+
+function markWrong(song: Song, { list, remove, add }: MarkEdit): string | null {
+  const name = MARK_NAMES[list];
+  const items: readonly { readonly t: number }[] = song[list];
+  if (!remove && !add) return `The ${name} edit puts nothing in and takes nothing out.`;
+  if (remove && !items.some((item) => equal(item, remove)))
+    return `The ${name} at ${remove.t} s has been changed meanwhile; nothing was done. Look at it, and do it again if it is still wanted.`;
+  if (add && add.t > song.length)
+    return `The ${name} would stand at ${add.t} s, after the song’s end at ${song.length} s.`;
+  const others = items.filter((item) => !(remove && equal(item, remove)));
+  if (list === 'notes') return null;
+  if (add && others.some((item) => item.t === add.t))
+    return `There is a ${name} at ${add.t} s already; move or change that one.`;
+  const first = list === 'sections' || add?.t === 0 || others.some((item) => item.t === 0);
+  return first ? null : `A song needs a ${name} at its very start; change that one instead.`;
+}
+
+function clipWrong(song: Song, { channel: key, remove, add }: Edit & { kind: 'clip' }): string | null {
+  const channel = channelOf(song, key);
+  if (channel?.kind !== 'track') return `The song has no track “${key}” to have clips.`;
+  if (!remove && !add) return 'The clip edit puts nothing in and takes nothing out.';
+  if (remove && !channel.clips.some((clip) => equal(clip, remove)))
+    return `The clip of ${channel.name} at ${remove.t} s has been changed meanwhile; nothing was done. Look at it, and do it again if it is still wanted.`;
+  if (!add) return null;
+  if (!(add.length > 0)) return `The clip of ${channel.name} at ${add.t} s would have no length.`;
+  if (add.fadeIn + add.fadeOut > add.length + 1e-9)
+    return `The fades of ${channel.name}’s clip at ${add.t} s would be longer than the clip (${add.length} s).`;
+  const overlaps = channel.clips.some(
+    (clip) =>
+      !(remove && equal(clip, remove)) && clip.t < add.t + add.length - 1e-9 && add.t < clip.t + clip.length - 1e-9,
+  );
+  return overlaps ? `The clip of ${channel.name} at ${add.t} s would lie over another.` : null;
 }
 
 const firstWrong = (sentences: readonly (string | null)[]): string | null => sentences.find((s) => s !== null) ?? null;

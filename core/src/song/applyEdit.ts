@@ -1,8 +1,9 @@
+import equal from 'fast-deep-equal';
 import { splice } from '../curve/index.js';
 import { TRIM_LAW, type Law } from '../units/index.js';
 import { controlOf, controlsOf, laneOf } from './control.js';
-import type { ControlId, Lane, Layer, Song } from './document.js';
-import type { Applied, Edit, Piece } from './edit.js';
+import type { Channel, ControlId, Lane, Layer, Song } from './document.js';
+import type { Applied, Edit, MarkEdit, Piece } from './edit.js';
 import { guardOn, type Refusal } from './guards.js';
 
 const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied => ({
@@ -75,6 +76,56 @@ function previous<T extends object>(now: T, changes: Partial<T>): Partial<T> {
   return Object.fromEntries(Object.keys(changes).map((key) => [key, now[key as keyof T]])) as Partial<T>;
 }
 
+/**
+ * A list with one item in place of another, in order of time; null where the one to be replaced is not there any more,
+ * so that nobody's change is overwritten unseen.
+ */
+function exchanged<T extends { readonly t: number }>(list: readonly T[], remove: T | null, add: T | null): T[] | null {
+  const at = remove ? list.findIndex((item) => equal(item, remove)) : -1;
+  if (remove && at < 0) return null;
+  const rest = list.filter((_, i) => i !== at);
+  return add ? [...rest.filter((item) => item.t <= add.t), add, ...rest.filter((item) => item.t > add.t)] : rest;
+}
+
+function exchangeMark(song: Song, edit: MarkEdit): Applied {
+  // The list and its items belong together by the edit's type, which a union cannot say of both at once.
+  type Any = { readonly t: number };
+  const list = exchanged(song[edit.list] as readonly Any[], edit.remove as Any | null, edit.add as Any | null);
+  if (!list) return unchanged(song);
+  const inverse = { ...edit, remove: edit.add, add: edit.remove } as MarkEdit;
+  return { ...unchanged(song), song: { ...song, [edit.list]: list }, inverse };
+}
+
+function exchangeClip(song: Song, edit: Edit & { kind: 'clip' }): Applied {
+  const channel = song.channels.find((c) => c.key === edit.channel)!;
+  const clips = exchanged(channel.clips, edit.remove, edit.add);
+  if (!clips) return unchanged(song);
+  return {
+    ...unchanged(song),
+    song: withChannel(song, channel, { clips }),
+    inverse: { ...edit, remove: edit.add, add: edit.remove },
+  };
+}
+
+function setGuard(song: Song, edit: Edit & { kind: 'guard' }): Applied {
+  const { control, changes, forget } = edit;
+  const lane = laneOf(song, control);
+  const lanes: { [id: ControlId]: Lane } = { ...song.lanes, [control]: { ...lane, ...changes } };
+  const isUntouched = !lane.points.length && !lane.trim.length && lane.rest === controlOf(song, control).rest;
+  if (forget && isUntouched) delete lanes[control];
+  const never = song.lanes[control] === undefined ? { forget: true as const } : {};
+  return {
+    ...unchanged(song),
+    song: { ...song, lanes },
+    inverse: { kind: 'guard', control, changes: previous(lane, changes), ...never },
+  };
+}
+
+const withChannel = (song: Song, channel: Channel, changes: Partial<Channel>): Song => ({
+  ...song,
+  channels: song.channels.map((one) => (one === channel ? { ...one, ...changes } : one)),
+});
+
 /** Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it. */
 export function applyEdit(song: Song, edit: Edit): Applied {
   switch (edit.kind) {
@@ -91,20 +142,22 @@ export function applyEdit(song: Song, edit: Edit): Applied {
       return restoreLanes(song, edit.lanes);
     case 'channel': {
       const now = song.channels.find((c) => c.key === edit.channel)!;
-      return {
-        ...unchanged(song),
-        song: { ...song, channels: song.channels.map((c) => (c === now ? { ...c, ...edit.changes } : c)) },
-        inverse: { ...edit, changes: previous(now, edit.changes) },
-      };
+      const inverse = { ...edit, changes: previous(now, edit.changes) };
+      return { ...unchanged(song), song: withChannel(song, now, edit.changes), inverse };
     }
-    case 'guard': {
-      const lane = laneOf(song, edit.control);
-      return {
-        ...unchanged(song),
-        song: { ...song, lanes: { ...song.lanes, [edit.control]: { ...lane, ...edit.changes } } },
-        inverse: { ...edit, changes: previous(lane, edit.changes) },
-      };
+    case 'describe': {
+      const now = song.channels.find((c) => c.key === edit.channel)!;
+      const inverse = { ...edit, changes: previous(now, edit.changes) };
+      return { ...unchanged(song), song: withChannel(song, now, edit.changes), inverse };
     }
+    case 'title':
+      return { ...unchanged(song), song: { ...song, name: edit.name }, inverse: { ...edit, name: song.name } };
+    case 'mark':
+      return exchangeMark(song, edit);
+    case 'clip':
+      return exchangeClip(song, edit);
+    case 'guard':
+      return setGuard(song, edit);
     case 'settings':
       return {
         ...unchanged(song),

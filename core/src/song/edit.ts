@@ -1,5 +1,6 @@
 import type { Point, Range } from '../curve/index.js';
-import type { Channel, ChannelKey, ControlId, Lane, Layer, Settings, Song } from './document.js';
+import type { Channel, ChannelKey, Clip, ControlId, Lane, Layer, Note, Section, Settings, Song } from './document.js';
+import type { MeterMark, TempoMark } from '../time/index.js';
 import type { Refusal } from './guards.js';
 
 /** One lane of a receipt: what a pass wrote there (rules, 9). `points` and `maxDeviation` as kept after thinning. */
@@ -35,6 +36,27 @@ export type Piece = {
 /** What belongs to a channel and can be changed without being an undo step: its mode and guards, its solo. */
 export type ChannelState = Pick<Channel, 'mode' | 'trim' | 'parked' | 'safe' | 'solo'>;
 
+/** What stands on the song's time line besides its clips and curves, by the list it belongs to. */
+export type Marks = {
+  readonly sections: Section;
+  readonly notes: Note;
+  readonly tempo: TempoMark;
+  readonly meter: MeterMark;
+};
+export type MarkList = keyof Marks;
+/** One mark taken out, put in, or put in the place of another: so two tabs can change different ones at once. */
+export type MarkEdit = {
+  [list in MarkList]: {
+    readonly kind: 'mark';
+    readonly list: list;
+    readonly remove: Marks[list] | null;
+    readonly add: Marks[list] | null;
+  };
+}[MarkList];
+
+/** What a channel is called and where it stands among the others. */
+export type ChannelWords = Pick<Channel, 'name' | 'family'>;
+
 /** Every change there is to a song, as data. Browser, server and command line apply the same ones. */
 export type Edit =
   /** What a pass wrote. */
@@ -44,8 +66,24 @@ export type Edit =
   /** Whole lanes as they were: the inverse of everything that writes lanes. `null` is a lane never touched. */
   | { readonly kind: 'lanes'; readonly lanes: { readonly [id: ControlId]: Lane | null } }
   | { readonly kind: 'channel'; readonly channel: ChannelKey; readonly changes: Partial<ChannelState> }
-  | { readonly kind: 'guard'; readonly control: ControlId; readonly changes: Partial<Pick<Lane, 'parked' | 'safe'>> }
-  | { readonly kind: 'settings'; readonly changes: Partial<Settings> };
+  | {
+      readonly kind: 'guard';
+      readonly control: ControlId;
+      readonly changes: Partial<Pick<Lane, 'parked' | 'safe'>>;
+      /** The lane was never touched before: taking its guard back leaves none. Only inverses say it. */
+      readonly forget?: true;
+    }
+  | { readonly kind: 'settings'; readonly changes: Partial<Settings> }
+  | MarkEdit
+  /** One clip of a channel in place of another, or put in, or taken out. */
+  | {
+      readonly kind: 'clip';
+      readonly channel: ChannelKey;
+      readonly remove: Clip | null;
+      readonly add: Clip | null;
+    }
+  | { readonly kind: 'describe'; readonly channel: ChannelKey; readonly changes: Partial<ChannelWords> }
+  | { readonly kind: 'title'; readonly name: string };
 
 /** What an edit did. Where everything it asked for was refused, the song is the same one and there is no inverse. */
 export type Applied = {
@@ -61,6 +99,10 @@ export function isUndoStep(edit: Edit): boolean {
     case 'pass':
     case 'rest':
     case 'lanes':
+    case 'mark':
+    case 'clip':
+    case 'describe':
+    case 'title':
       return true;
     case 'channel':
     case 'guard':

@@ -41,8 +41,12 @@ export {
   isUndoStep,
   type Applied,
   type ChannelState,
+  type ChannelWords,
   type Edit,
   type LaneReceipt,
+  type MarkEdit,
+  type MarkList,
+  type Marks,
   type Piece,
   type Receipt,
 } from './edit.js';

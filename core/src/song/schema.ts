@@ -9,6 +9,27 @@ const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
 const range = {
   anyOf: [{ type: 'null' }, { type: 'array', items: seconds, minItems: 2, maxItems: 2 }],
 } as const;
+/** What stands on a song's time line, by the list it belongs to. */
+export const MARK_SCHEMAS = {
+  sections: { type: 'object', properties: { t: seconds, name: text }, required: ['t', 'name'] },
+  notes: { type: 'object', properties: { t: seconds, text, channel: key }, required: ['t', 'text'] },
+  tempo: {
+    type: 'object',
+    properties: { t: seconds, bpm: { type: 'number', minimum: 10, maximum: 999 } },
+    required: ['t', 'bpm'],
+  },
+  meter: {
+    type: 'object',
+    properties: {
+      t: seconds,
+      beats: { type: 'integer', minimum: 1, maximum: 64 },
+      unit: { enum: [1, 2, 4, 8, 16, 32] },
+    },
+    required: ['t', 'beats', 'unit'],
+  },
+} as const;
+const marks = (items: object): object => ({ type: 'array', items });
+
 const list = (properties: object, required: readonly string[]): object => ({
   type: 'array',
   items: { type: 'object', properties, required },
@@ -47,6 +68,22 @@ export const SETTINGS_SCHEMA = {
   },
 };
 
+export const CLIP_SCHEMA = {
+  type: 'object',
+  properties: {
+    t: seconds,
+    file: { type: 'string', minLength: 1, maxLength: 255 },
+    offset: seconds,
+    length: seconds,
+    gain: { type: 'number', minimum: -144, maximum: 48 },
+    fadeIn: seconds,
+    fadeOut: seconds,
+    fadeInShape: { enum: FADE_SHAPES },
+    fadeOutShape: { enum: FADE_SHAPES },
+  },
+  required: ['file'],
+} as const;
+
 const channel = {
   type: 'object',
   properties: {
@@ -60,20 +97,7 @@ const channel = {
     safe: kinds,
     output: key,
     solo: { type: 'boolean' },
-    clips: list(
-      {
-        t: seconds,
-        file: { type: 'string', minLength: 1, maxLength: 255 },
-        offset: seconds,
-        length: seconds,
-        gain: { type: 'number', minimum: -144, maximum: 48 },
-        fadeIn: seconds,
-        fadeOut: seconds,
-        fadeInShape: { enum: FADE_SHAPES },
-        fadeOutShape: { enum: FADE_SHAPES },
-      },
-      ['file'],
-    ),
+    clips: { type: 'array', items: CLIP_SCHEMA },
     sends: list({ bus: key, tap: { enum: ['pre', 'post'] }, pan: { enum: ['follow', 'own'] } }, ['bus']),
     inserts: { type: 'array' },
     members: { type: 'array', items: key },
@@ -106,16 +130,13 @@ export const SONG_SCHEMA = {
     name: text,
     sampleRate: { type: 'integer', minimum: 8000, maximum: 384000 },
     length: { type: 'number', exclusiveMinimum: 0, maximum: 86400 },
-    tempo: list({ t: seconds, bpm: { type: 'number', minimum: 10, maximum: 999 } }, ['t', 'bpm']),
-    meter: list(
-      { t: seconds, beats: { type: 'integer', minimum: 1, maximum: 64 }, unit: { enum: [1, 2, 4, 8, 16, 32] } },
-      ['t', 'beats', 'unit'],
-    ),
-    sections: list({ t: seconds, name: text }, ['t', 'name']),
+    tempo: marks(MARK_SCHEMAS.tempo),
+    meter: marks(MARK_SCHEMAS.meter),
+    sections: marks(MARK_SCHEMAS.sections),
     settings: SETTINGS_SCHEMA,
     channels: { type: 'array', items: channel, maxItems: 1000 },
     gangs: list({ key, name: text, channels: { type: 'array', items: key }, kinds }, ['key', 'channels']),
-    notes: list({ t: seconds, text, channel: key }, ['t', 'text']),
+    notes: marks(MARK_SCHEMAS.notes),
     lanes: { type: 'object', additionalProperties: LANE_SCHEMA },
   },
 } as const;

@@ -1,0 +1,100 @@
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { applyEdit, guardOn, isUndoStep, type Edit, type Song } from '../song/index.js';
+import { anySong, draws, editFrom } from '../test/anyEdit.js';
+import { readEdit } from './editDocument.js';
+
+/** Walks of the undo harness: few with every test, all of them by `npm run harness`. */
+const WALKS = Number(process.env.SURE_HAND_WALKS ?? 60);
+
+type Step = { readonly edit: Edit; readonly inverse: Edit };
+/** A pass is decided by the recorder, which asks the guards at the time of each span: none comes over a guarded lane. */
+const isPossible = (song: Song, edit: Edit): boolean =>
+  readEdit(song, edit).ok &&
+  (edit.kind !== 'pass' || edit.pieces.every((piece) => guardOn(song, piece.control) === null));
+const plain = (song: Song): unknown => JSON.parse(JSON.stringify(song));
+
+test('any edit, taken back, leaves the same document; what is read is what is applied', () => {
+  fc.assert(
+    fc.property(fc.array(draws, { maxLength: 6 }), draws, (before, draw) => {
+      const song = before.reduce((s, d) => {
+        const edit = editFrom(s, d);
+        return isPossible(s, edit) ? applyEdit(s, edit).song : s;
+      }, anySong());
+      const edit = editFrom(song, draw);
+      const read = readEdit(song, plain(edit as never));
+      if (!read.ok) return expect(read.sentence).toMatch(/\.$/);
+      if (!isPossible(song, edit)) return;
+      const { song: after, inverse, refused } = applyEdit(song, read.value);
+      if (!inverse) {
+        expect(after).toBe(song);
+        return expect(refused.length).toBeGreaterThan(0);
+      }
+      expect(applyEdit(song, edit).song).toEqual(after);
+      expect(applyEdit(after, inverse).song).toEqual(song);
+      expect(applyEdit(applyEdit(after, inverse).song, edit).song).toEqual(after);
+    }),
+    { numRuns: WALKS * 5 },
+  );
+});
+
+test('a random walk of edits, undos and redos is always where its history says', () => {
+  const steps = fc.array(fc.tuple(draws, fc.constantFrom('do', 'do', 'undo', 'redo')), {
+    minLength: 10,
+    maxLength: 40,
+  });
+  fc.assert(
+    fc.property(steps, (walk) => {
+      let song = anySong();
+      const done: Step[] = [];
+      const undone: Step[] = [];
+      const take = (edit: Edit, from: Step[], to: Step[], step: Step): void => {
+        const { song: next, refused } = applyEdit(song, edit);
+        if (next === song) {
+          // Only a guard set since keeps a step from being taken back, and then the whole of it.
+          const ids = refused.map((one) => one.control);
+          return expect(ids.some((id) => guardOn(song, id) !== null)).toBe(true);
+        }
+        song = next;
+        from.pop();
+        to.push(step);
+      };
+      for (const [draw, what] of walk) {
+        if (what === 'undo' && done.length) take(done.at(-1)!.inverse, done, undone, done.at(-1)!);
+        else if (what === 'redo' && undone.length) take(undone.at(-1)!.edit, undone, done, undone.at(-1)!);
+        else if (what === 'do') {
+          const edit = editFrom(song, draw);
+          if (!isPossible(song, edit)) continue;
+          const before = song;
+          const { song: after, inverse } = applyEdit(song, edit);
+          if (!inverse) continue;
+          song = after;
+          if (!isUndoStep(edit)) continue;
+          done.push({ edit, inverse });
+          undone.length = 0;
+          expect(applyEdit(after, inverse).song).toEqual(before);
+        }
+      }
+      // All the way back, with nothing guarded: lanes, marks, clips and names are those of the beginning.
+      const free = Object.keys(song.lanes).every((id) => guardOn(song, id) === null);
+      if (!free) return;
+      for (const step of [...done].reverse()) song = applyEdit(song, step.inverse).song;
+      const first = anySong();
+      for (const list of ['sections', 'notes', 'tempo', 'meter', 'name'] as const)
+        expect(song[list]).toEqual(first[list]);
+      song.channels.forEach(({ name, family, clips }, i) =>
+        expect({ name, family, clips }).toEqual({
+          name: first.channels[i]!.name,
+          family: first.channels[i]!.family,
+          clips: [],
+        }),
+      );
+      for (const [id, lane] of Object.entries(song.lanes))
+        expect({ points: lane.points, trim: lane.trim }).toEqual({
+          points: first.lanes[id]?.points ?? [],
+          trim: first.lanes[id]?.trim ?? [],
+        });
+    }),
+    { numRuns: WALKS },
+  );
+});
