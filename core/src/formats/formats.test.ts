@@ -159,4 +159,59 @@ describe('WAV', () => {
   ])('what is none is told in a sentence', (head, sentence) => {
     expect(readWavInfo(head, head.length)).toMatchObject({ ok: false, sentence: expect.stringMatching(sentence) });
   });
+
+  /** A file of chunks, each a tag, its content and a size that may lie. */
+  const riff = (form: string, ...chunks: readonly [string, Uint8Array, number?][]): Uint8Array => {
+    const tag = (text: string): number[] => [...text].map((c) => c.charCodeAt(0));
+    const size = (n: number): number[] => [n, n >> 8, n >> 16, n >> 24].map((b) => b & 255);
+    const body = chunks.flatMap(([name, content, said]) => [
+      ...tag(name),
+      ...size(said ?? content.length),
+      ...content,
+      ...(content.length % 2 ? [0] : []),
+    ]);
+    return new Uint8Array([...tag(form), ...size(body.length + 4), ...tag('WAVE'), ...body]);
+  };
+  const mono16 = wavHeader('int16', 1, 44100, 0).subarray(20, 36);
+  const audio = new Uint8Array(20);
+
+  test('broadcast WAV and files with other chunks are read past them, wherever the audio begins', () => {
+    const file = riff(
+      'RIFF',
+      ['bext', new Uint8Array(603)],
+      ['fmt ', mono16],
+      ['junk', new Uint8Array(200_001)],
+      ['data', audio],
+    );
+    expect(readWavInfo(file, file.length)).toMatchObject({ ok: true, value: { frames: 10, sampleRate: 44100 } });
+  });
+
+  test('RF64 says its sizes in a chunk of their own', () => {
+    const sizes = new Uint8Array(28);
+    new DataView(sizes.buffer).setBigUint64(8, 20n, true);
+    const file = riff('RF64', ['ds64', sizes], ['fmt ', mono16], ['data', audio, 0xffffffff]);
+    expect(readWavInfo(file, file.length)).toMatchObject({ ok: true, value: { frames: 10 } });
+    expect(readWavInfo(file, file.length - 6)).toMatchObject({
+      ok: false,
+      sentence: expect.stringContaining('20 bytes of audio are promised, 14 are there'),
+    });
+  });
+
+  test('10 000 mutated headers are read or refused in a sentence, none breaks or hangs', () => {
+    const whole = riff('RIFF', ['bext', new Uint8Array(40)], ['fmt ', mono16], ['data', audio]);
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat(whole.length - 1), fc.nat(255)), { minLength: 1, maxLength: 6 }),
+        fc.nat(whole.length),
+        (changes, length) => {
+          const file = whole.slice();
+          for (const [at, byte] of changes) file[at] = byte;
+          const read = readWavInfo(file.subarray(0, length), length);
+          if (!read.ok) expect(read.sentence).toMatch(/^(This|The).*\.$/s);
+          else expect(read.value.dataOffset + read.value.frames * read.value.bytesPerFrame).toBeLessThanOrEqual(length);
+        },
+      ),
+      { numRuns: 10_000 },
+    );
+  });
 });

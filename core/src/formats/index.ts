@@ -1,3 +1,12 @@
+export {
+  FAMILY_NAMES,
+  OTHER_FAMILY,
+  guessTrack,
+  newSong,
+  type NewSong,
+  type NewTrack,
+  type TrackWords,
+} from './newSong.js';
 export { readEdit } from './editDocument.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { parseMoves } from './movesFile.js';

@@ -14,4 +14,5 @@ export { fadeGain } from './fade.js';
 export { GAIN } from './nodeGains.js';
 export { MAX_BLOCK, MixRenderer, type Meters, type SampleSource } from './renderer.js';
 export { PEAK_FRAMES, PeakMaker, peakBytes, peaksOf, type PeakPyramid } from './peaks.js';
+export { Resampler, framesAtRate } from './resample.js';
 export { TAIL_SEC, returnEffect, type ReturnEffect } from './returnSound.js';
