@@ -14,18 +14,24 @@ export function writeWhole<T>(file: string, write: (temporary: string) => T): T 
   }
 }
 
-export type WavTo = { readonly format: SampleFormat; readonly channels: number; readonly sampleRate: number };
+/** How a file is to be written. 16 bit is dithered unless the samples were 16 bit before. */
+export type WavTo = {
+  readonly format: SampleFormat;
+  readonly channels: number;
+  readonly sampleRate: number;
+  readonly dither?: boolean;
+};
 
 /** Writes a WAV file block by block, whole or not at all; how many frames it has is known at its end. */
 export function writeWav<T>(
   file: string,
-  { format, channels, sampleRate }: WavTo,
+  { format, channels, sampleRate, dither }: WavTo,
   fill: (add: (columns: readonly Float32Array[], frames: number) => void) => T,
 ): T {
   return writeWhole(file, (temporary) => {
     const fd = openSync(temporary, 'w');
     try {
-      const encoder = new FrameEncoder(format);
+      const encoder = new FrameEncoder(format, dither);
       let written = 0;
       writeSync(fd, wavHeader(format, channels, sampleRate, 0));
       const result = fill((columns, frames) => {

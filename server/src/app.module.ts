@@ -1,7 +1,19 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import { AudioController } from './audio/audio.controller.js';
 import { AudioShelf } from './audio/audioShelf.js';
+import { BouncesController } from './bounces/bounces.controller.js';
+import { BounceShelf } from './bounces/bounceShelf.js';
 import { DatabaseModule } from './database/database.module.js';
+import { ImportsController } from './imports/imports.controller.js';
+import { SongMaking } from './imports/songMaking.js';
+import { StagedStems } from './imports/stagedStems.js';
+import { StemIntake } from './imports/stemIntake.js';
+import { JobBoard } from './jobs/jobBoard.js';
+import { JobsController } from './jobs/jobs.controller.js';
+import { TellersGateway } from './jobs/tellers.gateway.js';
+import { WorkPool } from './jobs/workPool.js';
+import { JournalLog } from './journals/journalLog.js';
+import { JournalsController } from './journals/journals.controller.js';
 import { SETTINGS, type ServerSettings } from './settings.js';
 import { PassLog } from './songs/passLog.js';
 import { SongsController } from './songs/songs.controller.js';
@@ -25,8 +37,27 @@ export class AppModule {
     return {
       module: AppModule,
       imports: [SettingsModule.with(settings), DatabaseModule],
-      controllers: [SongsController, AudioController],
-      providers: [SongStore, PassLog, AudioShelf],
+      controllers: [
+        ImportsController,
+        SongsController,
+        JournalsController,
+        AudioController,
+        BouncesController,
+        JobsController,
+      ],
+      providers: [
+        SongStore,
+        PassLog,
+        JournalLog,
+        AudioShelf,
+        BounceShelf,
+        JobBoard,
+        WorkPool,
+        TellersGateway,
+        StagedStems,
+        StemIntake,
+        SongMaking,
+      ],
     };
   }
 }

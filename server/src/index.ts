@@ -4,3 +4,8 @@ export type { History } from './songs/keptSong.js';
 export type { LoggedLane, LoggedPass } from './songs/passLog.js';
 export type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
 export type { ShelvedFile } from './audio/audioShelf.js';
+export type { Stale, SongChange, KeptChange } from './songs/songStore.js';
+export type { Job } from './jobs/jobBoard.js';
+export type { StagedStem } from './imports/stagedStems.js';
+export type { ListedBounce } from './bounces/bounceShelf.js';
+export type { OpenJournal, JournalPiece } from './journals/journalLog.js';

@@ -1,70 +1,31 @@
 import 'reflect-metadata';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { NestExpressApplication } from '@nestjs/platform-express';
-import { FrameEncoder, readSong, wavHeader } from '@sure-hand/core/formats';
+import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
 import { peaksOf } from '@sure-hand/core/mix';
 import { runMoves } from '@sure-hand/core/pass';
 import { linePoint } from '@sure-hand/core/curve';
 import type { Edit, Song } from '@sure-hand/core/song';
-import { makeApp, startServer } from './server.js';
+import { startServer } from './server.js';
 import { settingsFrom } from './settings.js';
-import { SongStore } from './songs/songStore.js';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
+import { SONG, TestServer, songOf } from './test/testServer.js';
 
-let data: string;
-let app: NestExpressApplication;
-let address: string;
-
-async function start(): Promise<void> {
-  app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
-  await app.listen(0, '127.0.0.1');
-  address = (await app.getUrl()).replace('[::1]', '127.0.0.1');
-}
+let server: TestServer;
 beforeEach(async () => {
-  data = mkdtempSync(join(tmpdir(), 'sure-hand-server-'));
-  await start();
+  server = new TestServer();
+  await server.start();
 });
-afterEach(async () => {
-  await app.close();
-  rmSync(data, { recursive: true, force: true });
-});
+afterEach(() => server.end());
+const create = (): Promise<number> => server.create();
 
-const SONG = {
-  format: 'sure-hand-song',
-  version: 1,
-  name: 'Kept',
-  length: 60,
-  inventor: 'unknown fields stay',
-  channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'touch', clips: [{ file: 'voice.wav', length: 1 }] }],
-  lanes: {
-    'voice/level': {
-      rest: -6,
-      points: [
-        { t: 1, v: -6, shape: 's', bend: 0.25 },
-        { t: 4, v: -3 },
-      ],
-    },
-  },
+type Answer = {
+  status: number;
+  body: KeptAnswer & WholeSong & { sentence: string; changes: { edit: Edit; key: string | null }[] };
 };
-const songOf = (json: object): Song => {
-  const read = readSong(json);
-  if (!read.ok) throw new Error(read.sentence);
-  return read.value;
-};
-const create = (): Promise<number> => app.get(SongStore).create(songOf(SONG));
-
-type Answer = { status: number; body: KeptAnswer & WholeSong & { sentence: string; changes: Edit[] } };
-async function ask(path: string, body?: object): Promise<Answer> {
-  const answer = await fetch(`${address}/api/songs${path}`, {
-    method: body ? 'POST' : 'GET',
-    ...(body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}),
-  });
-  return { status: answer.status, body: (await answer.json()) as Answer['body'] };
-}
+const ask = (path: string, body?: object): Promise<Answer> => server.ask(`/songs${path}`, body);
 const rest = (value: number): Edit => ({ kind: 'rest', values: { 'voice/level': value } });
 
 /** The edit of a ride of the voice from 2 s to 3 s. */
@@ -91,8 +52,7 @@ describe('a song', () => {
     const { body } = await ask(`/${id}`);
     expect(body.song).toEqual(songOf(SONG));
     expect(body.song).toMatchObject({ inventor: 'unknown fields stay' });
-    await app.close();
-    await start();
+    await server.restart();
     expect((await ask(`/${id}`)).body.song).toEqual(songOf(SONG));
     expect((await ask('')).body).toMatchObject([{ id, name: 'Kept', tracks: 1, passes: 0 }]);
   });
@@ -111,8 +71,17 @@ describe('edits', () => {
       refused: [],
     });
     const stale = await ask(`/${id}/edits`, { revision: 0, edit: rest(-9) });
-    expect(stale).toMatchObject({ status: 409, body: { revision: 1, changes: [rest(-3)] } });
+    expect(stale).toMatchObject({ status: 409, body: { revision: 1, changes: [{ edit: rest(-3), key: null }] } });
     expect((await ask(`/${id}`)).body.song.lanes['voice/level']!.rest).toBe(-3);
+  });
+
+  test('that come twice, since the answer was lost, are kept once', async () => {
+    const id = await create();
+    const sent = { revision: 0, edit: rest(-3), key: 'edit-1' };
+    expect((await ask(`/${id}/edits`, sent)).status).toBe(201);
+    const again = await ask(`/${id}/edits`, sent);
+    expect(again).toMatchObject({ status: 409, body: { revision: 1, changes: [{ key: 'edit-1' }], lastPass: 0 } });
+    expect((await ask(`/${id}/changes?since=0`)).body).toMatchObject({ revision: 1, changes: [{ edit: rest(-3) }] });
   });
 
   test('sent at once from two tabs lose nothing: one is kept, the other told', async () => {
@@ -147,8 +116,7 @@ describe('undo and redo', () => {
     expect((await ask(`/${id}/edits`, { revision: 0, edit: pass })).body).toMatchObject({ passNumber: 1 });
     const ridden = (await ask(`/${id}`)).body.song;
     await ask(`/${id}/edits`, { revision: 1, edit: rest(-2) });
-    await app.close();
-    await start();
+    await server.restart();
     expect((await ask(`/${id}`)).body.history).toEqual({ undo: 'Rest of Voice level', redo: null });
     expect((await ask(`/${id}/undo`, { revision: 2 })).body.history.undo).toBe('Pass 1: Voice level');
     expect((await ask(`/${id}/undo`, { revision: 3 })).body).toMatchObject({
@@ -194,7 +162,7 @@ test('a pass is logged with both its curves; undone it stays, marked', async () 
   const id = await create();
   const { song } = (await ask(`/${id}`)).body;
   await ask(`/${id}/edits`, { revision: 0, edit: ridePass(song) });
-  const { lanes, undone } = (await (await fetch(`${address}/api/songs/${id}/passes/1`)).json()) as {
+  const { lanes, undone } = (await (await fetch(`${server.address}/api/songs/${id}/passes/1`)).json()) as {
     lanes: { before: object[]; after: object[] }[];
     undone: boolean;
   };
@@ -208,7 +176,7 @@ test('a pass is logged with both its curves; undone it stays, marked', async () 
 describe('audio', () => {
   const frames = 48000;
   const put = (id: number): void => {
-    const folder = join(data, 'songs', String(id));
+    const folder = join(server.data, 'songs', String(id));
     mkdirSync(folder, { recursive: true });
     const column = Float32Array.from({ length: frames }, (_, i) => (i < 24000 ? 0.5 : -0.25));
     const bytes = new FrameEncoder('int16', false).encode([column], frames);
@@ -218,7 +186,9 @@ describe('audio', () => {
   test('is served by byte range, and its peaks are made once', async () => {
     const id = await create();
     put(id);
-    const piece = await fetch(`${address}/api/songs/${id}/audio/voice.wav`, { headers: { Range: 'bytes=44-47' } });
+    const piece = await fetch(`${server.address}/api/songs/${id}/audio/voice.wav`, {
+      headers: { Range: 'bytes=44-47' },
+    });
     expect(piece.status).toBe(206);
     expect([...new Int16Array(await piece.arrayBuffer())]).toEqual([16384, 16384]);
     const { info } = (await ask(`/${id}`)).body.files['voice.wav'] as { info: object };
@@ -231,7 +201,7 @@ describe('audio', () => {
       missing: expect.stringContaining('voice.wav is missing'),
     });
     put(id);
-    writeFileSync(join(data, 'songs', String(id), 'voice.wav'), 'RIFFxxxxWAVEjunk');
+    writeFileSync(join(server.data, 'songs', String(id), 'voice.wav'), 'RIFFxxxxWAVEjunk');
     expect((await ask(`/${id}`)).body.files['voice.wav']).toMatchObject({
       missing: expect.stringContaining('voice.wav'),
     });
@@ -241,7 +211,7 @@ describe('audio', () => {
     'nothing outside is read by the name %s',
     async (name) => {
       const id = await create();
-      expect((await fetch(`${address}/api/songs/${id}/audio/${name}`)).status).toBe(404);
+      expect((await fetch(`${server.address}/api/songs/${id}/audio/${name}`)).status).toBe(404);
     },
   );
 });
@@ -250,7 +220,7 @@ describe('the door', () => {
   /** fetch does not let one say a host of one's own. */
   const statusWith = (headers: Record<string, string>): Promise<number> =>
     new Promise((done, fail) => {
-      const asked = request(`${address}/api/songs`, { headers }, (answer) => {
+      const asked = request(`${server.address}/api/songs`, { headers }, (answer) => {
         answer.resume();
         done(answer.statusCode!);
       });
@@ -259,7 +229,7 @@ describe('the door', () => {
     });
 
   test('is open to this machine’s own names and pages only', async () => {
-    const { host } = new URL(address);
+    const { host } = new URL(server.address);
     expect(await statusWith({ host })).toBe(200);
     expect(await statusWith({ host, origin: `http://${host}` })).toBe(200);
     expect(await statusWith({ host: 'elsewhere.example' })).toBe(403);
@@ -268,18 +238,18 @@ describe('the door', () => {
   });
 
   test('isolates its pages, and describes its API', async () => {
-    const answer = await fetch(`${address}/api/songs`);
+    const answer = await fetch(`${server.address}/api/songs`);
     expect(answer.headers.get('cross-origin-opener-policy')).toBe('same-origin');
     expect(answer.headers.get('cross-origin-embedder-policy')).toBe('require-corp');
-    expect(await (await fetch(`${address}/api/docs`)).text()).toContain('swagger');
+    expect(await (await fetch(`${server.address}/api/docs`)).text()).toContain('swagger');
   });
 });
 
 test('a port in use is told in a sentence, and how to take another', async () => {
-  const other = join(data, 'other');
+  const other = join(server.data, 'other');
   mkdirSync(other);
   writeFileSync(join(other, 'demo-made'), '');
-  const port = Number(new URL(address).port);
+  const port = Number(new URL(server.address).port);
   const settings = { host: '127.0.0.1', port, dataFolder: other, webFolder: null };
   await expect(startServer(settings, { demo: 'short', say: () => undefined })).rejects.toThrow(
     `Port ${port} is in use by another program. Stop that one, or start with another: PORT=${port + 1} npm start`,

@@ -8,8 +8,11 @@ import type { DemoName } from '@sure-hand/demo-song';
 import type { NextFunction, Request, Response } from 'express';
 import { AppModule } from './app.module.js';
 import { AudioShelf } from './audio/audioShelf.js';
+import { BounceShelf } from './bounces/bounceShelf.js';
 import { ensureDemo } from './demo.js';
+import { StagedStems } from './imports/stagedStems.js';
 import { doorkeeper } from './security/doorkeeper.js';
+import { GuardedSockets } from './security/guardedSockets.js';
 import { SentencesFilter } from './security/sentences.filter.js';
 import type { ServerSettings } from './settings.js';
 import { SongStore } from './songs/songStore.js';
@@ -28,6 +31,7 @@ export async function makeApp(settings: ServerSettings): Promise<NestExpressAppl
     abortOnError: false,
   });
   app.use(doorkeeper(settings.host));
+  app.useWebSocketAdapter(new GuardedSockets(app, settings.host));
   app.useBodyParser('json', { limit: MOST_BODY });
   app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true }));
   app.useGlobalFilters(new SentencesFilter());
@@ -48,6 +52,22 @@ function serveWeb(app: NestExpressApplication, folder: string): void {
   });
 }
 
+/** A removed song can be put back for so long. */
+const KEPT_AFTER_REMOVAL_MS = 7 * 24 * 3600 * 1000;
+
+/** Throws away what an earlier run left half made, and songs that were removed long ago. */
+async function tidy(app: NestExpressApplication): Promise<void> {
+  const shelf = app.get(AudioShelf);
+  const store = app.get(SongStore);
+  app.get(StagedStems).clear();
+  app.get(BounceShelf).clearHalfMade();
+  shelf.clearHalfMade();
+  for (const id of await store.longRemoved(new Date(Date.now() - KEPT_AFTER_REMOVAL_MS))) {
+    await store.forget(id);
+    shelf.forget(id);
+  }
+}
+
 /** Starts the server: brings the database up to date, makes the demo song if it never was, listens. */
 export async function startServer(
   settings: ServerSettings,
@@ -55,6 +75,7 @@ export async function startServer(
 ): Promise<Running> {
   const app = await makeApp(settings);
   await app.init();
+  await tidy(app);
   await ensureDemo(app.get(SongStore), app.get(AudioShelf), settings.dataFolder, { ...options, name: options.demo });
   try {
     await app.listen(settings.port, settings.host);

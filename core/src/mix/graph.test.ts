@@ -156,6 +156,34 @@ describe('the graph', () => {
     expect(soloing('a')).toBeCloseTo(1 + gainOfDb(-6), 5);
   });
 
+  test('stems bounced one by one add up to the mix before the main; through it they have its fader', () => {
+    const whole = testSong({
+      channels: [
+        track('a', { output: 'group', sends: [send('hall')] }),
+        track('b', { sends: [send('hall', 'pre')] }),
+        bus('hall'),
+        bus('group'),
+        { key: 'all', kind: 'vca', members: ['b'] },
+      ],
+      lanes: {
+        'a/send/hall/level': { rest: -6 },
+        'b/send/hall/level': { rest: -12 },
+        'group/level': { rest: -3 },
+        'all/level': { rest: -9 },
+        'main/level': { rest: -10 },
+      },
+    });
+    const stem = (channel: string, throughMain: boolean): number => {
+      const left = new Float32Array(64);
+      new MixRenderer(mixPlan(whole, { stem: { channel, throughMain } }), ones).render(left, new Float32Array(64), 64);
+      return left[60]!;
+    };
+    const mix = mixed(whole, 64).left[60]!;
+    expect(gainOfDb(-10) * (stem('a', false) + stem('b', false))).toBeCloseTo(mix, 6);
+    expect(stem('a', true) + stem('b', true)).toBeCloseTo(mix, 6);
+    expect(stem('hall', false)).toBeCloseTo(leftGain(3, 0) * (gainOfDb(-6) + gainOfDb(-12)), 6);
+  });
+
   test.each([
     ['a bus that sends to itself', [bus('hall', { name: 'Hall', sends: [send('hall')] })], 'Hall → Hall'],
     [

@@ -10,14 +10,18 @@ function reach(starts: readonly ChannelKey[], next: (key: ChannelKey) => readonl
   return found;
 }
 
-/**
- * What is heard while channels are soloed; everything where none is. Solo is in place: what carries a soloed channel on
- * its way stays heard, and what feeds a soloed bus is heard through that bus, not beside it.
- */
+/** What is heard under the song's own solo buttons; everything where none is pressed. */
 export function heardUnderSolo(song: Song): Hears {
   const isSoloed = (channel: Channel): boolean => channel.solo && channel.kind !== 'vca' && channel.kind !== 'main';
   const soloed = song.channels.filter(isSoloed).map((channel) => channel.key);
-  if (!soloed.length) return () => true;
+  return soloed.length ? heardOf(song, soloed) : () => true;
+}
+
+/**
+ * What is heard of some channels alone. Solo is in place: what carries a soloed channel on its way stays heard, and what
+ * feeds a soloed bus is heard through that bus, not beside it.
+ */
+export function heardOf(song: Song, soloed: readonly ChannelKey[]): Hears {
   const targets = new Map(song.channels.map((channel) => [channel.key, targetsOf(song, channel)]));
   const carriers = reach(soloed, (key) => targets.get(key)!);
   const feeders = reach(

@@ -7,6 +7,7 @@ export {
   type NodePlan,
   type PlanOptions,
   type SendPlan,
+  type StemOf,
 } from './plan.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { DOES, HandTable } from './hands.js';

@@ -28,7 +28,7 @@ import {
   type Travel,
   gainOfDb,
 } from '../units/index.js';
-import { heardUnderSolo, type Hears } from './heard.js';
+import { heardOf, heardUnderSolo, type Hears } from './heard.js';
 
 /** A control as the audio thread needs it; its place in the list is its slot in the hands' shared memory. */
 export type ControlPlan = {
@@ -95,8 +95,18 @@ export type MixPlan = {
   readonly nodes: readonly NodePlan[];
 };
 
-/** How a plan is to be made. `ignoreSolo`: as a bounce does unless asked. `stereo`: names of files with two channels. */
-export type PlanOptions = { readonly ignoreSolo?: boolean; readonly stereo?: ReadonlySet<string> };
+/** One channel alone: through the main's fader, pan and mute, or as it comes to the main. */
+export type StemOf = { readonly channel: ChannelKey; readonly throughMain: boolean };
+
+/**
+ * How a plan is to be made. `ignoreSolo`: as a bounce does unless asked. `stem`: one channel alone, whatever is soloed.
+ * `stereo`: names of files with two channels.
+ */
+export type PlanOptions = {
+  readonly ignoreSolo?: boolean;
+  readonly stem?: StemOf | null;
+  readonly stereo?: ReadonlySet<string>;
+};
 
 /** Makes the plan of a song's mix (rules, 3). Throws where it feeds back: the document's reading refuses those. */
 export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
@@ -104,7 +114,7 @@ export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
   const place = new Map(order.map((channel, i) => [channel.key, i]));
   const files: string[] = [];
   const slots = new Map([...controlsOf(song).keys()].map((id, slot) => [id, slot]));
-  const hears: Hears = options.ignoreSolo ? () => true : heardUnderSolo(song);
+  const hears = hearsBy(song, options);
   const nodes = order.map((channel): NodePlan => {
     const { key, kind } = channel;
     const vcas = vcasOver(song, key);
@@ -133,10 +143,28 @@ export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
       sound: kind === 'bus' ? channel.sound : null,
     };
   });
-  const controls = [...controlsOf(song).values()].map((control) => controlPlan(song, control));
+  const main = mainOf(song).key;
+  const isBypassed = options.stem && !options.stem.throughMain;
+  const controls = [...controlsOf(song).values()].map((control) =>
+    isBypassed && control.channel === main ? atUnity(control) : controlPlan(song, control),
+  );
   const length = Math.round(song.length * song.sampleRate);
   return { sampleRate: song.sampleRate, length, panLaw: song.settings.panLaw, files, controls, nodes };
 }
+
+function hearsBy(song: Song, { ignoreSolo, stem }: PlanOptions): Hears {
+  if (stem) return heardOf(song, [stem.channel]);
+  return ignoreSolo ? () => true : heardUnderSolo(song);
+}
+
+/** A control at rest where it changes nothing: its default. */
+const atUnity = ({ id, law, rest }: Control): ControlPlan => ({
+  id,
+  law,
+  rest: travelOf(law, rest),
+  curve: null,
+  trim: null,
+});
 
 /** A control's plan as its lane stands: what has to be sent anew when an edit changed it. */
 export function controlPlan(song: Song, control: Control): ControlPlan {

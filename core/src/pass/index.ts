@@ -6,3 +6,4 @@ export { PassRecorder, type Doing, type Outcome } from './recorder.js';
 export { type Roll } from './roll.js';
 export { preflight, type Preflight, type WillWrite } from './preflight.js';
 export { runMoves, type Ridden } from './moves.js';
+export { passState, recoverPass, type PassJournal, type PassState } from './recover.js';

@@ -1,35 +1,72 @@
-import { existsSync, mkdirSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { existsSync, linkSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { rename, writeFile, readFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
-import { Inject, Injectable, NotFoundException, type OnModuleDestroy } from '@nestjs/common';
+import { basename, dirname, join } from 'node:path';
+import { Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { WavFile } from '@sure-hand/audio-files';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { Piscina } from 'piscina';
+import { WorkPool } from '../jobs/workPool.js';
 import { SETTINGS, type ServerSettings } from '../settings.js';
 
 /** What is known of an audio file: where its samples lie, or the sentence why it cannot be played. */
 export type ShelvedFile = { readonly info: WavInfo } | { readonly missing: string };
 
+/** A song's number, or the name of a folder in which one is being made. */
+export type SongFolder = number | string;
+
 /** The audio of every song in the data folder: WAV files, and the peaks drawn from them, made once. */
 @Injectable()
-export class AudioShelf implements OnModuleDestroy {
-  #pool: Piscina | null = null;
+export class AudioShelf {
+  constructor(
+    @Inject(SETTINGS) private readonly settings: ServerSettings,
+    private readonly pool: WorkPool,
+  ) {}
 
-  constructor(@Inject(SETTINGS) private readonly settings: ServerSettings) {}
-
-  async onModuleDestroy(): Promise<void> {
-    await this.#pool?.destroy();
-  }
-
-  folder(songId: number): string {
+  folder(songId: SongFolder): string {
     return join(this.settings.dataFolder, 'songs', String(songId));
   }
 
   /** The path of a song's audio file; refuses names that lead elsewhere. */
-  path(songId: number, name: string): string {
+  path(songId: SongFolder, name: string): string {
     if (basename(name) !== name || name.startsWith('.'))
       throw new NotFoundException(`“${name}” is no audio file of this song.`);
     return join(this.folder(songId), name);
+  }
+
+  /** A folder for the audio of a song that is still being made, in place of a song's number. */
+  beginFolder(): string {
+    const name = `making-${randomUUID()}`;
+    mkdirSync(this.folder(name), { recursive: true });
+    return name;
+  }
+
+  /** What was put into such a folder is a song's from now on. */
+  becomes(making: string, songId: number): void {
+    this.forget(songId);
+    renameSync(this.folder(making), this.folder(songId));
+  }
+
+  /** What an earlier run left half made is of no use. */
+  clearHalfMade(): void {
+    const songs = join(this.settings.dataFolder, 'songs');
+    if (!existsSync(songs)) return;
+    for (const name of readdirSync(songs)) if (name.startsWith('making-')) this.forget(name);
+  }
+
+  /** Puts a song's audio and peaks into another's folder. Audio is never changed in place, so both may share it on disk. */
+  copy(from: number, to: number): void {
+    for (const sub of ['.', 'peaks']) {
+      const folder = join(this.folder(from), sub);
+      if (!existsSync(folder)) continue;
+      mkdirSync(join(this.folder(to), sub), { recursive: true });
+      for (const entry of readdirSync(folder, { withFileTypes: true }))
+        if (entry.isFile()) linkSync(join(folder, entry.name), join(this.folder(to), sub, entry.name));
+    }
+  }
+
+  /** Removes all of a song's files. */
+  forget(songId: SongFolder): void {
+    rmSync(this.folder(songId), { recursive: true, force: true });
   }
 
   describe(songId: number, name: string, sampleRate: number): ShelvedFile {
@@ -44,21 +81,20 @@ export class AudioShelf implements OnModuleDestroy {
     return { missing: `${name} is at ${info.sampleRate} Hz, the song at ${sampleRate} Hz.` };
   }
 
+  /** Where the peaks of a file are kept. */
+  peaksPath(songId: SongFolder, name: string): string {
+    return join(this.folder(songId), 'peaks', `${name}.peaks`);
+  }
+
   /** The peaks of a file as bytes, made in a worker thread where they are not there yet. */
   async peaks(songId: number, name: string): Promise<Buffer> {
     const path = this.path(songId, name);
     if (!existsSync(path)) throw new NotFoundException(`The audio file ${name} is missing.`);
-    const folder = join(this.folder(songId), 'peaks');
-    const kept = join(folder, `${name}.peaks`);
+    const kept = this.peaksPath(songId, name);
     if (existsSync(kept)) return readFile(kept);
-    this.#pool ??= new Piscina({
-      filename: new URL('./peakWorker.js', import.meta.url).href,
-      minThreads: 0,
-      maxThreads: 1,
-      idleTimeout: 1000,
-    });
-    const bytes = Buffer.from((await this.#pool.run(path)) as Uint8Array);
-    mkdirSync(folder, { recursive: true });
+    const nobodyWaits = { report: () => undefined, signal: new AbortController().signal };
+    const bytes = Buffer.from(await this.pool.run<Uint8Array>('audio/peakWorker', { path }, nobodyWaits));
+    mkdirSync(dirname(kept), { recursive: true });
     await writeFile(`${kept}.part`, bytes);
     await rename(`${kept}.part`, kept);
     return bytes;

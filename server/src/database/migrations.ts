@@ -47,10 +47,45 @@ async function firstTables(q: QueryInterface): Promise<void> {
   await q.createTable('passLanes', { songId, number: id, control: key, layer: key, before: blob, after: blob });
 }
 
+/** Songs that were removed and can come back; edits told apart by the sender's key; bounces; journals of open passes. */
+async function filesAndJournals(q: QueryInterface): Promise<void> {
+  const key = { ...string, primaryKey: true };
+  await q.addColumn('songs', 'removedAt', { type: DataTypes.DATE, allowNull: true });
+  await q.addColumn('changes', 'key', { type: DataTypes.STRING, allowNull: true });
+  await q.addIndex('changes', ['songId', 'key']);
+  await q.createTable('bounces', {
+    id: { ...id, autoIncrement: true },
+    songId: { ...songId, primaryKey: false },
+    name: string,
+    file: string,
+    format: string,
+    seconds: { type: DataTypes.DOUBLE, allowNull: false },
+    bytes: { type: DataTypes.INTEGER, allowNull: false },
+    loudness: text,
+    createdAt: date,
+  });
+  await q.createTable('journals', {
+    key,
+    songId: { ...songId, primaryKey: false },
+    began: text,
+    at: { type: DataTypes.DOUBLE, allowNull: false },
+    createdAt: date,
+    updatedAt: date,
+  });
+  await q.createTable('journalChunks', {
+    journal: { ...key, references: { model: 'journals', key: 'key' }, onDelete: 'CASCADE' },
+    seq: id,
+    events: text,
+  });
+}
+
 /** Brings a database up to date, each migration once, in order. */
 export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
   return new Umzug({
-    migrations: [{ name: '2026-11-25-first-tables', up: ({ context }) => firstTables(context) }],
+    migrations: [
+      { name: '2026-11-25-first-tables', up: ({ context }) => firstTables(context) },
+      { name: '2026-11-25-files-and-journals', up: ({ context }) => filesAndJournals(context) },
+    ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,

@@ -11,6 +11,10 @@ export class SongRow extends Model {
   declare document: string;
   @Column({ type: DataType.INTEGER, allowNull: false, defaultValue: 0 })
   declare revision: number;
+  /** When its owner removed it; null while it is there. */
+  @Column({ type: DataType.DATE, allowNull: true })
+  declare removedAt: Date | null;
+
   @HasMany(() => LaneRow)
   declare lanes: LaneRow[];
 }
@@ -42,6 +46,10 @@ export class ChangeRow extends Model {
   declare revision: number;
   @Column({ type: DataType.TEXT, allowNull: false })
   declare edit: string;
+
+  /** The sender's name for it: an edit that comes twice, since its answer was lost, is kept once. */
+  @Column({ type: DataType.STRING, allowNull: true })
+  declare key: string | null;
 }
 
 /** The undo history: a step, what takes it back, and whether it is taken back now. */
@@ -93,4 +101,71 @@ export class PassLaneRow extends Model {
   declare after: Buffer;
 }
 
-export const MODELS = [SongRow, LaneRow, ChangeRow, StepRow, PassRow, PassLaneRow];
+/** A mix or stem that was bounced to a file, with what it measures. */
+@Table({ tableName: 'bounces', updatedAt: false })
+export class BounceRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true, autoIncrement: true })
+  declare id: number;
+
+  @Column({ type: DataType.INTEGER, allowNull: false })
+  declare songId: number;
+
+  @Column({ type: DataType.STRING, allowNull: false })
+  declare name: string;
+
+  @Column({ type: DataType.STRING, allowNull: false })
+  declare file: string;
+
+  @Column({ type: DataType.STRING, allowNull: false })
+  declare format: string;
+
+  @Column({ type: DataType.DOUBLE, allowNull: false })
+  declare seconds: number;
+
+  @Column({ type: DataType.INTEGER, allowNull: false })
+  declare bytes: number;
+
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare loudness: string;
+}
+
+/** A pass that is open, or was when its tab went away: how things stood as it began, and how far it was. */
+@Table({ tableName: 'journals' })
+export class JournalRow extends Model {
+  @Column({ type: DataType.STRING, primaryKey: true })
+  declare key: string;
+
+  @Column({ type: DataType.INTEGER, allowNull: false })
+  declare songId: number;
+
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare began: string;
+
+  @Column({ type: DataType.DOUBLE, allowNull: false })
+  declare at: number;
+}
+
+/** What hands did in a quarter of a second of an open pass. */
+@Table({ tableName: 'journalChunks', timestamps: false })
+export class JournalChunkRow extends Model {
+  @Column({ type: DataType.STRING, primaryKey: true })
+  declare journal: string;
+
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare seq: number;
+
+  @Column({ type: DataType.TEXT, allowNull: false })
+  declare events: string;
+}
+
+export const MODELS = [
+  SongRow,
+  LaneRow,
+  ChangeRow,
+  StepRow,
+  PassRow,
+  PassLaneRow,
+  BounceRow,
+  JournalRow,
+  JournalChunkRow,
+];

@@ -44,8 +44,7 @@ export class PassLog {
     after: Song,
     transaction: Transaction,
   ): Promise<number> {
-    const last = (await this.passes.max('number', { where: { songId }, transaction })) as number | null;
-    const number = (last ?? 0) + 1;
+    const number = (await this.last(songId, transaction)) + 1;
     await this.passes.create({ songId, number, receipt: JSON.stringify(edit.receipt) }, { transaction });
     for (const { control, layer } of edit.receipt.lanes) {
       const curve = (song: Song): Buffer => {
@@ -56,6 +55,28 @@ export class PassLog {
       await this.lanes.create({ songId, number, control, layer, ...curves }, { transaction });
     }
     return number;
+  }
+
+  /** The number of a song's last pass; 0 where there is none. */
+  async last(songId: number, transaction?: Transaction): Promise<number> {
+    const last = (await this.passes.max('number', { where: { songId }, transaction: transaction ?? null })) as
+      number | null;
+    return last ?? 0;
+  }
+
+  /** Copies a song's whole log to another song, where its passes belong to no step that could be undone. */
+  async copy(from: number, to: number, transaction: Transaction): Promise<void> {
+    const options = { where: { songId: from }, raw: true, transaction } as const;
+    const passes = await this.passes.findAll(options);
+    await this.passes.bulkCreate(
+      passes.map((row) => ({ ...row, songId: to, stepId: null })),
+      { transaction },
+    );
+    const lanes = await this.lanes.findAll(options);
+    await this.lanes.bulkCreate(
+      lanes.map((row) => ({ ...row, songId: to })),
+      { transaction },
+    );
   }
 
   async belongsTo(songId: number, number: number, stepId: number, transaction: Transaction): Promise<void> {

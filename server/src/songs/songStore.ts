@@ -1,14 +1,29 @@
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
 import { applyEdit, isUndoStep, nameOfEdit, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
+import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
+import { JournalLog } from '../journals/journalLog.js';
 import { documentOf, laneColumns, songOfRows, type History, type KeptSong } from './keptSong.js';
 import { PassLog } from './passLog.js';
 
-/** An edit that another one came before: what the song has become since, for the sender to take over and try again. */
-export type Stale = { readonly stale: true; readonly revision: number; readonly changes: readonly Edit[] };
+/** An edit as it was kept, with its sender's key. */
+export type KeptChange = { readonly edit: Edit; readonly key: string | null };
+/**
+ * An edit that another one came before: what the song has become since, for the sender to take over and try again. One
+ * of the changes may be the very edit, kept before though its answer was lost: then its key is there.
+ */
+export type Stale = {
+  readonly stale: true;
+  readonly revision: number;
+  readonly changes: readonly KeptChange[];
+  readonly history: History;
+  readonly lastPass: number;
+};
+/** A song has a new revision, or another name or place in the list. */
+export type SongChange = { readonly songId: number; readonly revision: number };
 /** An edit that is kept. `edit` is what was applied: for an undo, the inverse. */
 export type Kept = {
   readonly stale: false;
@@ -25,6 +40,8 @@ type Made = { readonly text: string; readonly inverse: Edit | null; readonly pas
 /** Songs in the database, one edit after the other: their order here is the truth for every tab. */
 @Injectable()
 export class SongStore {
+  /** Told of every change, once it is kept. */
+  readonly changed = new Subject<SongChange>();
   readonly #held = new Map<number, KeptSong>();
   readonly #queues = new Map<number, Promise<unknown>>();
 
@@ -35,20 +52,48 @@ export class SongStore {
     @InjectModel(ChangeRow) private readonly changes: typeof ChangeRow,
     @InjectModel(StepRow) private readonly steps: typeof StepRow,
     private readonly passes: PassLog,
+    private readonly journals: JournalLog,
   ) {}
 
-  /** Every song, the last changed first. */
+  /** Every song that was not removed, the last changed first. */
   list(): Promise<SongRow[]> {
-    return this.songs.findAll({ order: [['updatedAt', 'DESC']] });
+    return this.songs.findAll({ where: { removedAt: null }, order: [['updatedAt', 'DESC']] });
   }
 
-  /** Keeps a new song; gives back its id. */
-  async create(song: Song): Promise<number> {
-    return this.sequelize.transaction(async (transaction) => {
+  /** Keeps a new song; gives back its id. `logOf`: the song whose log of passes it takes over. */
+  async create(song: Song, logOf?: number): Promise<number> {
+    const id = await this.sequelize.transaction(async (transaction) => {
       const row = await this.songs.create({ name: song.name, document: documentOf(song) }, { transaction });
       await this.#keepLanes(row.id, song, Object.keys(song.lanes), transaction);
+      if (logOf !== undefined) await this.passes.copy(logOf, row.id, transaction);
       return row.id;
     });
+    this.changed.next({ songId: id, revision: 0 });
+    return id;
+  }
+
+  /** Takes a song out of the list, or puts it back; nothing of it is lost. */
+  async setRemoved(id: number, removed: boolean): Promise<void> {
+    const { revision } = await this.get(id);
+    await this.songs.update({ removedAt: removed ? new Date() : null }, { where: { id }, silent: true });
+    this.changed.next({ songId: id, revision });
+  }
+
+  /** Songs that were removed before a moment: nobody will ask for them again. */
+  async longRemoved(before: Date): Promise<number[]> {
+    const rows = await this.songs.findAll({ where: { removedAt: { [Op.lt]: before } } });
+    return rows.map((row) => row.id);
+  }
+
+  /** Forgets a song for good. */
+  async forget(id: number): Promise<void> {
+    this.#held.delete(id);
+    await this.songs.destroy({ where: { id } });
+  }
+
+  /** What a song has become since a revision. */
+  async changesSince(id: number, since: number): Promise<Stale> {
+    return this.#staleAnswer(await this.get(id), since);
   }
 
   /** Throws Not Found where there is no such song. */
@@ -62,12 +107,13 @@ export class SongStore {
     return kept;
   }
 
-  /** Applies an edit that was made on `revision`, and keeps it; or says what came before it. */
-  edit(id: number, revision: number, edit: Edit): Promise<Kept | Stale> {
+  /** Applies an edit that was made on `revision`, and keeps it; or says what came before it. `key`: the sender's name for it. */
+  edit(id: number, revision: number, edit: Edit, key: string | null = null): Promise<Kept | Stale> {
     return this.#inTurn(id, async () => {
       const kept = await this.get(id);
       if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
-      return this.#keep(kept, edit, async ({ text, inverse, passNumber }, transaction) => {
+      return this.#keep(kept, { edit, key }, async ({ text, inverse, passNumber }, transaction) => {
+        if (key !== null) await this.journals.drop(key, transaction);
         if (!isUndoStep(edit)) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
@@ -89,7 +135,7 @@ export class SongStore {
       const undone = which === 'undo';
       return this.#keep(
         kept,
-        edit,
+        { edit, key: null },
         async (_made, transaction) => {
           await step.update({ undone }, { transaction });
           await this.passes.mark(id, step.id, undone, transaction);
@@ -126,13 +172,15 @@ export class SongStore {
       where: { songId: kept.id, revision: { [Op.gt]: since } },
       order: [['revision', 'ASC']],
     });
-    return { stale: true, revision: kept.revision, changes: rows.map((row) => JSON.parse(row.edit) as Edit) };
+    const changes = rows.map((row): KeptChange => ({ edit: JSON.parse(row.edit) as Edit, key: row.key }));
+    const { id, revision } = kept;
+    return { stale: true, revision, changes, history: await this.history(id), lastPass: await this.passes.last(id) };
   }
 
   /** Applies an edit and writes all that follows from it in one transaction; `alongside` adds to that. */
   async #keep(
     kept: KeptSong,
-    edit: Edit,
+    { edit, key }: KeptChange,
     alongside: (made: Made, transaction: Transaction) => Promise<void>,
     isStep = false,
   ): Promise<Kept> {
@@ -151,19 +199,21 @@ export class SongStore {
     }
     const revision = kept.revision + 1;
     const passNumber = await this.sequelize.transaction(async (transaction) => {
-      const row: { revision: number; document?: string } = { revision };
+      const row: { revision: number; document?: string; name?: string } = { revision };
       if (!applied.changed.length) row.document = documentOf(applied.song);
+      if (applied.song.name !== kept.song.name) row.name = applied.song.name;
       await this.songs.update(row, { where: { id }, transaction });
       const touched = edit.kind === 'guard' ? [edit.control] : applied.changed;
       await this.#keepLanes(id, applied.song, touched, transaction);
       const text = JSON.stringify(edit);
-      await this.changes.create({ songId: id, revision, edit: text }, { transaction });
+      await this.changes.create({ songId: id, revision, edit: text, key }, { transaction });
       const isNewPass = edit.kind === 'pass' && !isStep;
       const number = isNewPass ? await this.passes.add(id, edit, kept.song, applied.song, transaction) : null;
       await alongside({ text, inverse: applied.inverse, passNumber: number }, transaction);
       return number;
     });
     this.#held.set(id, { id, revision, song: applied.song });
+    this.changed.next({ songId: id, revision });
     return { stale: false, revision, edit, refused: applied.refused, history: await this.history(id), passNumber };
   }
 

@@ -2,12 +2,14 @@ import {
   Body,
   ConflictException,
   Controller,
+  Delete,
   Get,
   HttpCode,
   NotFoundException,
   Param,
   ParseIntPipe,
   Post,
+  Query,
   UnprocessableEntityException,
 } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
@@ -84,8 +86,7 @@ export class SongsController {
     const { revision, song } = await this.store.get(id);
     const names = new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file)));
     const files = Object.fromEntries([...names].map((name) => [name, this.shelf.describe(id, name, song.sampleRate)]));
-    const [last] = await this.passes.list(id);
-    return { id, revision, song, history: await this.store.history(id), lastPass: last?.number ?? 0, files };
+    return { id, revision, song, history: await this.store.history(id), lastPass: await this.passes.last(id), files };
   }
 
   @Post(':id/edits')
@@ -94,12 +95,43 @@ export class SongsController {
   @ApiOperation({ summary: 'Apply an edit; 409 with what changed where another one came before it' })
   async edit(
     @Param('id', ParseIntPipe) id: number,
-    @Body(EditPipe) { revision, edit }: Pick<EditDto, 'revision' | 'edit'>,
+    @Body(EditPipe) { revision, edit, key }: EditDto,
   ): Promise<KeptAnswer> {
-    const { song } = await this.store.get(id);
-    const read = readEdit(song, edit);
+    const now = await this.store.get(id);
+    // What came first decides what this one means: it is looked at once its sender has taken that over.
+    if (now.revision !== revision) return this.#answer(await this.store.changesSince(id, revision));
+    const read = readEdit(now.song, edit);
     if (!read.ok) throw new UnprocessableEntityException(read.sentence);
-    return this.#answer(await this.store.edit(id, revision, read.value));
+    return this.#answer(await this.store.edit(id, revision, read.value, key ?? null));
+  }
+
+  @Get(':id/changes')
+  @ApiOperation({ summary: 'What a song has become since a revision' })
+  changes(@Param('id', ParseIntPipe) id: number, @Query('since', ParseIntPipe) since: number): Promise<Stale> {
+    return this.store.changesSince(id, since);
+  }
+
+  @Post(':id/duplicate')
+  @ApiOperation({ summary: 'Make a song of its own of a copy, with its audio and its log of passes' })
+  async duplicate(@Param('id', ParseIntPipe) id: number): Promise<{ id: number }> {
+    const { song } = await this.store.get(id);
+    const copy = await this.store.create({ ...song, name: `${song.name} (copy)` }, id);
+    this.shelf.copy(id, copy);
+    return { id: copy };
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  @ApiOperation({ summary: 'Take a song out of the list; it can be put back for a week' })
+  remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    return this.store.setRemoved(id, true);
+  }
+
+  @Post(':id/restore')
+  @HttpCode(204)
+  @ApiOperation({ summary: 'Put a removed song back into the list' })
+  restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    return this.store.setRemoved(id, false);
   }
 
   @Post(':id/undo')
@@ -149,8 +181,8 @@ export class SongsController {
 
   #answer(kept: Kept | Stale): KeptAnswer {
     if (kept.stale) {
-      const { revision, changes } = kept;
-      throw new ConflictException({ sentence: 'The song has changed meanwhile.', revision, changes });
+      const { stale: _stale, ...changes } = kept;
+      throw new ConflictException({ sentence: 'The song has changed meanwhile.', ...changes });
     }
     const { stale: _stale, ...answer } = kept;
     return answer;

@@ -1,6 +1,6 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
-import { IsInt, IsObject, Min, validateSync } from 'class-validator';
+import { IsInt, IsObject, IsOptional, IsString, MaxLength, Min, validateSync } from 'class-validator';
 
 /** An edit and the revision of the song it was made on. */
 export class EditDto {
@@ -12,6 +12,12 @@ export class EditDto {
   @ApiProperty({ description: 'One edit, as the song document’s rules have them', type: Object })
   @IsObject()
   edit!: object;
+
+  @ApiProperty({ description: 'The sender’s own name for the edit: sent twice, it is kept once', required: false })
+  @IsOptional()
+  @IsString()
+  @MaxLength(64)
+  key?: string;
 }
 
 /** The revision that undo or redo is asked on. */

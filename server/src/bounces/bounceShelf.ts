@@ -1,0 +1,144 @@
+import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
+import { InjectModel } from '@nestjs/sequelize';
+import type { Bounced } from '@sure-hand/audio-files';
+import type { LoudnessReport } from '@sure-hand/core/loudness';
+import type { StemOf } from '@sure-hand/core/mix';
+import { carriesAudio, channelOf, type Song } from '@sure-hand/core/song';
+import { AudioShelf } from '../audio/audioShelf.js';
+import { BounceRow } from '../database/models.js';
+import type { Work, WorkDone } from '../jobs/jobBoard.js';
+import { WorkPool } from '../jobs/workPool.js';
+import type { BounceBits, BounceDto } from './bounces.dto.js';
+
+/** A bounce that was made. */
+export type ListedBounce = {
+  readonly id: number;
+  readonly name: string;
+  readonly file: string;
+  readonly bits: string;
+  readonly seconds: number;
+  readonly bytes: number;
+  readonly at: string;
+  readonly loudness: LoudnessReport;
+};
+
+const FORMATS = { '16': 'int16', '24': 'int24', '32f': 'float32' } as const;
+const listed = (row: BounceRow): ListedBounce => ({
+  id: row.id,
+  name: row.name,
+  file: row.file,
+  bits: row.format,
+  seconds: row.seconds,
+  bytes: row.bytes,
+  at: (row.get('createdAt') as Date).toISOString(),
+  loudness: JSON.parse(row.loudness) as LoudnessReport,
+});
+
+/** What was bounced of each song: the files beside its audio, and what they measure. */
+@Injectable()
+export class BounceShelf {
+  constructor(
+    @InjectModel(BounceRow) private readonly rows: typeof BounceRow,
+    private readonly shelf: AudioShelf,
+    private readonly pool: WorkPool,
+  ) {}
+
+  async list(songId: number): Promise<ListedBounce[]> {
+    return (await this.rows.findAll({ where: { songId }, order: [['id', 'DESC']] })).map(listed);
+  }
+
+  /** Throws a sentence where what is asked for is not there to be bounced. */
+  check(song: Song, { range, stems }: BounceDto): void {
+    if (range && !(range[0] >= 0 && range[1] > range[0] && range[1] <= song.length + 1e-6))
+      throw new UnprocessableEntityException(
+        `From ${range[0]} s to ${range[1]} s is no range of the song; it is ${song.length} s long.`,
+      );
+    for (const key of stems ?? []) {
+      const channel = channelOf(song, key);
+      if (!channel) throw new UnprocessableEntityException(`The song has no channel “${key}”.`);
+      if (!carriesAudio(channel) || channel.kind === 'main')
+        throw new UnprocessableEntityException(`${channel.name} has no sound of its own to bounce.`);
+    }
+    if (stems?.length === 0) throw new UnprocessableEntityException('Choose the channels that are to be bounced.');
+  }
+
+  /** Bounces the mix, or each stem after the other; what is done when it is given up stays. */
+  async make(songId: number, song: Song, asked: BounceDto, { report, signal }: Work): Promise<WorkDone> {
+    const { stems, throughMain = true } = asked;
+    const parts: (StemOf | null)[] = stems ? stems.map((channel) => ({ channel, throughMain })) : [null];
+    for (const [i, stem] of parts.entries()) {
+      const name = stem ? `${song.name} – ${channelOf(song, stem.channel)!.name}` : `${song.name} – mix`;
+      signal.throwIfAborted();
+      const inPart = (share: number): void => report((i + share) / parts.length, name);
+      await this.#makeOne(songId, { song, name, stem, asked }, { report: inPart, signal });
+    }
+    return { songId };
+  }
+
+  async #makeOne(
+    songId: number,
+    { song, name, stem, asked }: { song: Song; name: string; stem: StemOf | null; asked: BounceDto },
+    work: Work,
+  ): Promise<void> {
+    const folder = this.#folder(songId);
+    mkdirSync(folder, { recursive: true });
+    const file = freeName(folder, `${name.replace(/[/\\:*?"<>|]/g, '_')} ${asked.bits}`);
+    const out = join(folder, file);
+    const order = {
+      song,
+      folder: this.shelf.folder(songId),
+      out,
+      format: FORMATS[asked.bits],
+      range: asked.range ?? null,
+      plan: { stem },
+    };
+    try {
+      const { seconds, loudness } = await this.pool.run<Bounced>('bounces/bounceWorker', order, work);
+      const row = { songId, name, file, format: asked.bits satisfies BounceBits, seconds };
+      await this.rows.create({ ...row, bytes: statSync(out).size, loudness: JSON.stringify(loudness) });
+    } catch (error) {
+      for (const half of [out, `${out}.part`]) rmSync(half, { force: true });
+      throw error;
+    }
+  }
+
+  /** Where a bounce lies, and what it is called. */
+  async find(songId: number, id: number): Promise<{ readonly path: string; readonly file: string }> {
+    const row = await this.rows.findOne({ where: { songId, id } });
+    const path = row && join(this.#folder(songId), row.file);
+    if (!row || !path || !existsSync(path))
+      throw new NotFoundException('This bounce is not there any more; make it again.');
+    return { path, file: row.file };
+  }
+
+  async remove(songId: number, id: number): Promise<void> {
+    const { path } = await this.find(songId, id);
+    rmSync(path, { force: true });
+    await this.rows.destroy({ where: { songId, id } });
+  }
+
+  /** What an earlier run left half made is of no use. */
+  clearHalfMade(): void {
+    const songs = join(this.shelf.folder('.'));
+    if (!existsSync(songs)) return;
+    for (const song of readdirSync(songs)) {
+      const folder = this.#folder(song);
+      if (!existsSync(folder)) continue;
+      for (const file of readdirSync(folder)) if (file.endsWith('.part')) rmSync(join(folder, file), { force: true });
+    }
+  }
+
+  #folder(songId: number | string): string {
+    return join(this.shelf.folder(songId), 'bounces');
+  }
+}
+
+/** The name with a number where a file of that name is there, or being made. */
+function freeName(folder: string, base: string): string {
+  for (let n = 1; ; n++) {
+    const file = `${base}${n === 1 ? '' : ` (${n})`}.wav`;
+    if (!existsSync(join(folder, file)) && !existsSync(join(folder, `${file}.part`))) return file;
+  }
+}

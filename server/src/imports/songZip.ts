@@ -1,0 +1,105 @@
+import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { parseSong } from '@sure-hand/core/formats';
+import type { Song } from '@sure-hand/core/song';
+import { ZipArchive } from 'archiver';
+import yauzl, { type Entry, type ZipFile } from 'yauzl';
+import { JobTrouble, type Work } from '../jobs/jobBoard.js';
+import type { Intake } from './stemIntake.js';
+
+/** The document's name within a zip. */
+export const DOCUMENT_NAME = 'song.json';
+/** What a zip may come to once unpacked: its own claims are not believed, bytes are counted as they come. */
+const LIMITS = { entries: 2000, documentBytes: 256e6, audioBytes: 12e9 } as const;
+
+/** A song as it came in a zip: its document, and where the files that it names were unpacked to. */
+export type UnpackedSong = {
+  readonly song: Song;
+  readonly files: readonly Intake[];
+  readonly missing: readonly string[];
+};
+
+/**
+ * Unpacks a song into a folder: its document and the audio files which that names, nothing else. A name in the zip is only
+ * compared, never used as a path; absolute names and names that climb out of the folder are refused.
+ */
+export async function unpackSong(path: string, folder: string, work: Work): Promise<UnpackedSong> {
+  const options = { lazyEntries: true, autoClose: false, validateEntrySizes: true, strictFileNames: true } as const;
+  const zip = await yauzl.openPromise(path, options).catch((error: Error) => {
+    throw new JobTrouble(`This is no zip file that can be read, or it is cut short (${error.message}).`);
+  });
+  try {
+    return await unpack(zip, folder, work);
+  } catch (error) {
+    if (error instanceof JobTrouble || work.signal.aborted) throw error;
+    throw new JobTrouble(`The zip can’t be read: ${(error as Error).message}.`);
+  } finally {
+    zip.close();
+  }
+}
+
+async function unpack(zip: ZipFile, folder: string, { report, signal }: Work): Promise<UnpackedSong> {
+  const entries = await entriesOf(zip);
+  const document = entries.get(DOCUMENT_NAME);
+  if (!document) throw new JobTrouble(`The zip holds no ${DOCUMENT_NAME}, so it is no song of this program.`);
+  const read = parseSong(await textOf(zip, document));
+  if (!read.ok) throw new JobTrouble(read.sentence);
+  const song = read.value;
+  const wanted = [...new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file)))];
+  const odd = wanted.find((name) => basename(name) !== name || name.startsWith('.') || name.includes('\\'));
+  if (odd) throw new JobTrouble(`The song names the audio file “${odd}”, which is no plain name beside it.`);
+  mkdirSync(folder, { recursive: true });
+  const files: Intake[] = [];
+  const allowance = { bytes: LIMITS.audioBytes };
+  for (const [i, name] of wanted.entries()) {
+    const entry = entries.get(name);
+    if (!entry) continue;
+    const to = join(folder, String(i));
+    report(i / wanted.length, `Unpacking ${name}`);
+    await pipeline(await zip.openReadStreamPromise(entry), counted(allowance), createWriteStream(to), { signal });
+    files.push({ name, path: to, file: name });
+  }
+  return { song, files, missing: wanted.filter((name) => !files.some((file) => file.name === name)) };
+}
+
+/** Every file in the zip by its name; throws where it is a zip that nobody should open. */
+async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
+  const entries = new Map<string, Entry>();
+  for await (const entry of zip.eachEntry()) {
+    if (entry.fileName.endsWith('/')) continue;
+    if (entries.size >= LIMITS.entries) throw new JobTrouble(`The zip holds more than ${LIMITS.entries} files.`);
+    if (entries.has(entry.fileName)) throw new JobTrouble(`The zip holds “${entry.fileName}” twice.`);
+    entries.set(entry.fileName, entry);
+  }
+  return entries;
+}
+
+/** Lets so many bytes through and no more, whatever the zip had promised. */
+const counted = (allowance: { bytes: number }) =>
+  async function* (chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
+    for await (const chunk of chunks) {
+      allowance.bytes -= chunk.length;
+      if (allowance.bytes < 0) throw new JobTrouble(`The zip unpacks to more than ${LIMITS.audioBytes / 1e9} GB.`);
+      yield chunk;
+    }
+  };
+
+async function textOf(zip: ZipFile, entry: Entry): Promise<string> {
+  const chunks: Buffer[] = [];
+  const stream = await zip.openReadStreamPromise(entry);
+  for await (const chunk of counted({ bytes: LIMITS.documentBytes })(stream)) chunks.push(chunk);
+  return Buffer.concat(chunks).toString('utf8');
+}
+
+/** Packs a song as it stands, its document and its audio, into a zip that goes out as it is made. */
+export function packSong(song: Song, pathOf: (file: string) => string): Readable {
+  // Audio hardly packs, and a song is large: it is only put together.
+  const zip = new ZipArchive({ store: true });
+  zip.append(JSON.stringify(song, null, 1), { name: DOCUMENT_NAME });
+  for (const file of new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file))))
+    if (existsSync(pathOf(file))) zip.file(pathOf(file), { name: file });
+  void zip.finalize();
+  return zip;
+}

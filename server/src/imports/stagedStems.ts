@@ -1,0 +1,117 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream, existsSync, mkdirSync, rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Inject, Injectable, NotFoundException, PayloadTooLargeException } from '@nestjs/common';
+import { WavFile } from '@sure-hand/audio-files';
+import { guessTrack, type TrackWords, type WavInfo } from '@sure-hand/core/formats';
+import { SETTINGS, type ServerSettings } from '../settings.js';
+
+/** The most that one uploaded file may have, in bytes, and how many files one song may be made of. */
+export const UPLOAD_LIMITS = { fileBytes: 8e9, files: 400 } as const;
+
+/** A stem that was dropped on the page: what it is, or the sentence why it cannot be used. */
+export type StagedStem = {
+  readonly id: string;
+  readonly fileName: string;
+  readonly bytes: number;
+  readonly info: WavInfo | null;
+  readonly sentence: string | null;
+  readonly guess: TrackWords;
+};
+
+type Staging = { readonly folder: string; readonly stems: Map<string, StagedStem> };
+
+/** Stems on their way to becoming a song: uploaded into a folder of their own, looked at, not yet part of anything. */
+@Injectable()
+export class StagedStems {
+  readonly #stagings = new Map<string, Staging>();
+
+  constructor(@Inject(SETTINGS) private readonly settings: ServerSettings) {}
+
+  get root(): string {
+    return join(this.settings.dataFolder, 'staging');
+  }
+
+  /** What an earlier run left half done is of no use. */
+  clear(): void {
+    rmSync(this.root, { recursive: true, force: true });
+  }
+
+  begin(): string {
+    const id = randomUUID();
+    const folder = join(this.root, id);
+    mkdirSync(folder, { recursive: true });
+    this.#stagings.set(id, { folder, stems: new Map() });
+    return id;
+  }
+
+  /** Takes in one file as it comes over the wire, and looks at its header. Nothing stays of one that breaks off. */
+  async take(id: string, fileName: string, body: Readable): Promise<StagedStem> {
+    const { folder, stems } = this.#staging(id);
+    if (stems.size >= UPLOAD_LIMITS.files)
+      throw new PayloadTooLargeException(`A song is made of at most ${UPLOAD_LIMITS.files} files.`);
+    const stem = randomUUID();
+    const path = join(folder, stem);
+    const bytes = await receive(body, path, fileName);
+    const plain = basename(fileName.replaceAll('\\', '/')) || 'stem.wav';
+    const opened = WavFile.open(path);
+    if (opened.ok) opened.value.close();
+    const staged: StagedStem = {
+      id: stem,
+      fileName: plain,
+      bytes,
+      info: opened.ok ? opened.value.info : null,
+      sentence: opened.ok ? null : opened.sentence,
+      guess: guessTrack(plain),
+    };
+    if (!opened.ok) rmSync(path, { force: true });
+    stems.set(stem, staged);
+    return staged;
+  }
+
+  /** A stem and where it lies. */
+  stem(id: string, stem: string): StagedStem & { readonly path: string } {
+    const { folder, stems } = this.#staging(id);
+    const staged = stems.get(stem);
+    if (!staged) throw new NotFoundException('One of the stems is not there any more; drop it on the page again.');
+    return { ...staged, path: join(folder, stem) };
+  }
+
+  drop(id: string): void {
+    const staging = this.#stagings.get(id);
+    this.#stagings.delete(id);
+    if (staging) rmSync(staging.folder, { recursive: true, force: true });
+  }
+
+  #staging(id: string): Staging {
+    const staging = this.#stagings.get(id);
+    if (!staging || !existsSync(staging.folder))
+      throw new NotFoundException('What was dropped here is gone, since the server was started anew. Drop it again.');
+    return staging;
+  }
+}
+
+/** Writes a request's body to a file, and gives back its size; nothing stays where it breaks off or is too much. */
+export async function receive(body: Readable, path: string, name: string): Promise<number> {
+  let bytes = 0;
+  try {
+    await pipeline(
+      body,
+      async function* (chunks: AsyncIterable<Buffer>) {
+        for await (const chunk of chunks) {
+          bytes += chunk.length;
+          if (bytes > UPLOAD_LIMITS.fileBytes)
+            throw new PayloadTooLargeException(`${name} is larger than ${UPLOAD_LIMITS.fileBytes / 1e9} GB.`);
+          yield chunk;
+        }
+      },
+      createWriteStream(path),
+    );
+  } catch (error) {
+    rmSync(path, { force: true });
+    throw error;
+  }
+  return bytes;
+}

@@ -1,0 +1,102 @@
+import { randomUUID } from 'node:crypto';
+import { Injectable, Logger, NotFoundException } from '@nestjs/common';
+import { Subject } from 'rxjs';
+
+export type JobKind = 'import' | 'open' | 'bounce';
+
+/** A piece of long work: how far it is, and what came of it. */
+export type Job = {
+  readonly id: string;
+  readonly kind: JobKind;
+  readonly name: string;
+  readonly songId: number | null;
+  /** 0 … 1. */
+  readonly share: number;
+  /** What it is at just now. */
+  readonly doing: string;
+  readonly state: 'working' | 'done' | 'failed' | 'cancelled';
+  /** What went wrong, or what part of it did; null where nothing has. */
+  readonly sentence: string | null;
+};
+
+/** What the work is given: to say how far it is, and to see that it is no longer wanted. */
+export type Work = {
+  readonly report: (share: number, doing?: string) => void;
+  readonly signal: AbortSignal;
+};
+/** What finished work has to say: the song it made or belongs to, and what part of it went wrong. */
+export type WorkDone = { readonly songId?: number; readonly sentence?: string | null };
+
+/** A failure that is told as it stands: everything else is told as a fault of the server's own. */
+export class JobTrouble extends Error {}
+
+const KEPT = 50;
+/** Told at most this often, in milliseconds: ends are always told. */
+const TELL_EVERY_MS = 100;
+
+/** Long work in hand, and the last that was done; everyone who watches is told as it goes on. */
+@Injectable()
+export class JobBoard {
+  readonly changes = new Subject<Job>();
+  readonly #log = new Logger('Jobs');
+  readonly #jobs = new Map<string, Job>();
+  readonly #aborts = new Map<string, AbortController>();
+
+  /** Begins work and gives back its job at once. */
+  begin(
+    { kind, name, songId = null }: { kind: JobKind; name: string; songId?: number | null },
+    work: (on: Work) => Promise<WorkDone>,
+  ): Job {
+    const id = randomUUID();
+    const abort = new AbortController();
+    this.#aborts.set(id, abort);
+    const job: Job = { id, kind, name, songId, share: 0, doing: '', state: 'working', sentence: null };
+    this.#say(job);
+    let told = 0;
+    const report = (share: number, doing?: string): void => {
+      const now = Date.now();
+      const before = this.#jobs.get(id)!;
+      if (before.state !== 'working' || (now - told < TELL_EVERY_MS && doing === before.doing)) return;
+      told = now;
+      this.#say({ ...before, share, doing: doing ?? before.doing });
+    };
+    void work({ report, signal: abort.signal })
+      .then((done) => this.#end(id, { state: 'done', share: 1, doing: '', ...done }))
+      .catch((error: Error) => {
+        if (abort.signal.aborted) return this.#end(id, { state: 'cancelled', sentence: null });
+        if (!(error instanceof JobTrouble)) this.#log.error(error.stack ?? String(error));
+        const sentence = error instanceof JobTrouble ? error.message : 'The server failed at this; its log says more.';
+        return this.#end(id, { state: 'failed', sentence });
+      });
+    return job;
+  }
+
+  list(): Job[] {
+    return [...this.#jobs.values()];
+  }
+
+  get(id: string): Job {
+    const job = this.#jobs.get(id);
+    if (!job) throw new NotFoundException('There is no such job; it may be long done.');
+    return job;
+  }
+
+  /** Says that work is no longer wanted; it ends as soon as it can, and leaves nothing half made. */
+  cancel(id: string): Job {
+    const job = this.get(id);
+    this.#aborts.get(id)?.abort();
+    return job;
+  }
+
+  #end(id: string, end: Partial<Job>): void {
+    this.#aborts.delete(id);
+    this.#say({ ...this.#jobs.get(id)!, ...end });
+    const done = [...this.#jobs.values()].filter((job) => job.state !== 'working');
+    for (const job of done.slice(0, Math.max(0, done.length - KEPT))) this.#jobs.delete(job.id);
+  }
+
+  #say(job: Job): void {
+    this.#jobs.set(job.id, job);
+    this.changes.next(job);
+  }
+}

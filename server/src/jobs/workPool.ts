@@ -1,0 +1,47 @@
+import { MessageChannel } from 'node:worker_threads';
+import { Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Piscina } from 'piscina';
+import { JobTrouble, type Work } from './jobBoard.js';
+
+/** Work for a worker thread: the file in this package that does it. */
+export type Worker = 'bounces/bounceWorker' | 'imports/stemWorker' | 'audio/peakWorker';
+
+const THREADS = 2;
+
+/** What every worker is given besides its task: where to say how far it is. */
+export type Told<T> = T & { readonly tell: import('node:worker_threads').MessagePort };
+/** What every worker gives back: its result, or the sentence why there is none. */
+export type Worked<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
+
+/** Worker threads for whatever takes long. Cancelled work is ended at once, with its thread. */
+@Injectable()
+export class WorkPool implements OnModuleDestroy {
+  readonly #pools = new Map<Worker, Piscina>();
+
+  async onModuleDestroy(): Promise<void> {
+    await Promise.all([...this.#pools.values()].map((pool) => pool.destroy()));
+  }
+
+  /** Runs one task; throws {@link JobTrouble} with the worker's sentence. */
+  async run<T>(worker: Worker, task: object, { report, signal }: Work): Promise<T> {
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', (share: number) => report(share));
+    try {
+      const options = { signal, transferList: [port2] };
+      const worked = (await this.#pool(worker).run({ ...task, tell: port2 }, options)) as Worked<T>;
+      if (!worked.ok) throw new JobTrouble(worked.sentence);
+      return worked.value;
+    } finally {
+      port1.close();
+    }
+  }
+
+  #pool(worker: Worker): Piscina {
+    let pool = this.#pools.get(worker);
+    // Tests run the sources, but threads what is built of them.
+    const filename = new URL(`../${worker}.js`, import.meta.url).href.replace('/server/src/', '/server/dist/');
+    pool ??= new Piscina({ filename, minThreads: 0, maxThreads: THREADS, idleTimeout: 1000 });
+    this.#pools.set(worker, pool);
+    return pool;
+  }
+}
