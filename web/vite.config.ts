@@ -23,6 +23,9 @@ export default defineConfig({
   server: {
     host: '127.0.0.1',
     headers: isolation,
-    proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } },
+    proxy: {
+      '/api': { target: server, changeOrigin: true, headers: { origin: server } },
+      '/socket.io': { target: server, changeOrigin: true, ws: true, headers: { origin: server } },
+    },
   },
 });

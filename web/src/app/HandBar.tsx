@@ -80,7 +80,7 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
   const receipt = useAppSelector((state) => state.view.receipt);
   const dispatch = useAppDispatch();
   // A pass on its way to the server has no number yet: it will be the next one.
-  const passNumber = lastPass + (pending.some((edit) => edit.kind === 'pass') ? 1 : 0);
+  const passNumber = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
   const moment = { recorder: session.recorder, map: meterMap(song.tempo, song.meter), position: control.position };
   const words = handWords({ ...moment, receipt, passNumber, inHand: id });
   if (trouble)

@@ -3,15 +3,18 @@ import { Button, Center, Loader, Stack, Text } from '@mantine/core';
 import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { controlsOf, type Song } from '@sure-hand/core/song';
+import { controlsOf, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
 import type { ShelvedFile } from '@sure-hand/server';
 import { SongEngine } from '../engine/songEngine.js';
 import { HandSession } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
+import { PassJournalist, findCutShort } from '../song/passJournal.js';
+import { leftPending } from '../song/pendingKeeping.js';
 import { fetchPeaks, songUrl } from '../song/songApi.js';
-import { songClosed, songFailed, troubleCame } from '../song/songSlice.js';
+import { cutShortFound, songClosed, songFailed, troubleCame } from '../song/songSlice.js';
 import { showProbe } from './probe.js';
 import { songSync, store, useAppSelector } from './store.js';
+import { onSongChange } from './telling.js';
 import { keptView } from './viewKeeping.js';
 import { receiptCame, takenInHand, viewRestored } from './viewSlice.js';
 
@@ -26,6 +29,9 @@ export type OpenSong = {
   readonly subscribe: (listener: () => void) => () => void;
   readonly version: () => number;
 };
+
+/** A journal is known to be left when nobody has written to it for a while; one of a tab just gone is found then. */
+const LOOK_AGAIN_MS = 4000;
 
 const Context = createContext<OpenSong | null>(null);
 
@@ -59,12 +65,21 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     version++;
     for (const listener of listeners) listener();
   };
-  const session = new HandSession(song, engine, {
-    onEdits: (edits) => edits.forEach((edit) => songSync.make(edit)),
-    onReceipt: (receipt) => store.dispatch(receiptCame(receipt)),
-    onTrouble: (sentence) => store.dispatch(troubleCame(sentence)),
+  const journal = new PassJournalist(id);
+  const keepEdits = (edits: readonly Edit[], key: string | null): void => {
+    for (const edit of edits) songSync.make(edit, edit.kind === 'pass' && key ? key : undefined);
+    if (key === null) return;
+    const isPass = edits.some((edit) => edit.kind === 'pass');
+    if (isPass) void songSync.flush().then(() => journal.forget(key, true));
+    else journal.forget(key, false);
+  };
+  const listener = {
+    onEdits: keepEdits,
+    onReceipt: (receipt: Receipt) => store.dispatch(receiptCame(receipt)),
+    onTrouble: (sentence: string) => store.dispatch(troubleCame(sentence)),
     onChange,
-  });
+  };
+  const session = new HandSession(song, engine, listener, journal);
   engine.onPlanned = () => session.setSong(session.recorder.song);
   engine.onEnded = () => session.stop(performance.now());
   const control = new SongControl(session, engine, {
@@ -102,12 +117,32 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
       return () => listeners.delete(listener);
     },
   };
+  const unfollow = onSongChange(
+    (change) => void songSync.follow(change),
+    () => void songSync.catchUp(),
+  );
+  const stopLooking = lookForCutShort(id);
   const close = (): void => {
     unsubscribe();
+    unfollow();
+    stopLooking();
     session.stop(performance.now());
     void engine.close();
   };
   return { open, close };
+}
+
+/** Looks for passes that were cut short, now and once more when a tab just gone can be told from one at work. */
+function lookForCutShort(id: number): () => void {
+  const look = async (): Promise<void> => {
+    const { song, id: open } = store.getState().song;
+    if (!song || open !== id) return;
+    const found = await findCutShort(song, id);
+    if (found.length && store.getState().song.id === id) store.dispatch(cutShortFound(found));
+  };
+  void look();
+  const again = setTimeout(() => void look(), LOOK_AGAIN_MS);
+  return () => clearTimeout(again);
 }
 
 /** Takes up the view as it was left, with something in hand that the song has. */
@@ -156,6 +191,8 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
     let left = false;
     void (async () => {
       await songSync.open(id);
+      if (!store.getState().song.song || left) return;
+      for (const { edit, key } of await leftPending(id)) songSync.make(edit, key);
       const { song } = store.getState().song;
       if (!song || left) return;
       restoreView(id, song);

@@ -1,5 +1,6 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
+import { pendingKeeping } from '../song/pendingKeeping.js';
 import { songReducer } from '../song/songSlice.js';
 import { SongSync } from '../song/songSync.js';
 import { viewKeeping } from './viewKeeping.js';
@@ -13,7 +14,10 @@ export const store = configureStore({
   reducer,
   // The checks walk the whole song at every action; the song is plain data by construction.
   middleware: (defaults) =>
-    defaults({ immutableCheck: false, serializableCheck: false }).concat(viewKeeping.middleware),
+    defaults({ immutableCheck: false, serializableCheck: false }).concat(
+      viewKeeping.middleware,
+      pendingKeeping.middleware,
+    ),
 });
 
 export const songSync = new SongSync(store);

@@ -1,4 +1,4 @@
-import { PassRecorder, type Doing, type HandEvent } from '@sure-hand/core/pass';
+import { PassRecorder, passState, type Doing, type HandEvent, type PassState } from '@sure-hand/core/pass';
 import { controlOf, type ControlId, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
 import { TRIM_LAW, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import { DOES, type HandTable } from '@sure-hand/core/mix';
@@ -20,14 +20,29 @@ export type HandEngine = {
 
 /** Where a hand session says what came of things. */
 export type HandListener = {
-  /** Edits to be applied to the song and kept, in order. */
-  onEdits(edits: readonly Edit[]): void;
+  /** Edits to be applied to the song and kept, in order. `key`: the journal's name for the pass among them, if it ended. */
+  onEdits(edits: readonly Edit[], key: string | null): void;
   /** A pass, or a lap, has ended. */
   onReceipt(receipt: Receipt): void;
   /** Rolling or not, fingers, spans: something that is shown has changed. */
   onChange(): void;
   /** Something could not be done; the sentence says what and why. */
   onTrouble(sentence: string): void;
+};
+
+/** Where an open pass is written down while it rolls, so that it can be made again after a crash. */
+export type HandJournal = {
+  begin(began: PassState, events: readonly HandEvent[], at: Seconds): void;
+  note(event: HandEvent): void;
+  reached(t: Seconds): void;
+  /** The pass has ended; gives back the key under which it is to be kept. */
+  end(): string;
+};
+const NO_JOURNAL: HandJournal = {
+  begin: () => undefined,
+  note: () => undefined,
+  reached: () => undefined,
+  end: () => '',
 };
 
 /** A hand's event can reach the page this long after it was made; the recorder's own time waits for it. */
@@ -47,11 +62,14 @@ export class HandSession {
   #wraps = 0;
   #starting = false;
   #playFrom: Seconds = 0;
+  /** What stopped hands did since the last stop: poised values go into the next pass. */
+  #whileStopped: HandEvent[] = [];
 
   constructor(
     song: Song,
     readonly engine: HandEngine,
     readonly listener: HandListener,
+    readonly journal: HandJournal = NO_JOURNAL,
   ) {
     this.recorder = new PassRecorder(song);
   }
@@ -76,7 +94,10 @@ export class HandSession {
   act(act: HandAct, nowMs: number): void {
     if (this.isRolling) this.#catchWraps(nowMs);
     const t = this.engine.positionAt(nowMs);
-    const { edits, receipts } = this.recorder.handle(this.isRolling ? { ...act, t } : act);
+    const event = this.isRolling ? { ...act, t } : act;
+    if (this.isRolling) this.journal.note(event);
+    else this.#whileStopped.push(event);
+    const { edits, receipts } = this.recorder.handle(event);
     if ('control' in act && act.control !== undefined) this.#off.add(act.control);
     this.#tell(edits, receipts, t);
   }
@@ -90,6 +111,8 @@ export class HandSession {
       if (wrong) return this.listener.onTrouble(wrong);
       this.#wraps = 0;
       this.#playFrom = from;
+      this.journal.begin(passState(this.recorder.song), [...this.#whileStopped, { do: 'play', from }], from);
+      this.#whileStopped = [];
       const { edits, receipts } = this.recorder.handle({ do: 'play', from });
       this.#tell(edits, receipts, from);
     } finally {
@@ -103,7 +126,7 @@ export class HandSession {
     this.#catchWraps(nowMs);
     const t = this.engine.stop(nowMs);
     const { edits, receipts } = this.recorder.handle({ do: 'stop', t });
-    this.#tell(edits, receipts, t);
+    this.#tell(edits, receipts, t, this.journal.end());
   }
 
   /** Goes to a place: while rolling this ends the pass, and the song goes on from there as a new one. */
@@ -123,6 +146,7 @@ export class HandSession {
     if (this.isRolling) {
       this.#catchWraps(nowMs);
       this.recorder.advance(t - EVENT_LAG_SEC);
+      this.journal.reached(t);
       this.#mirrorAll(t);
     }
     return t;
@@ -136,14 +160,25 @@ export class HandSession {
   #catchWraps(nowMs: number): void {
     for (const heard = this.engine.heardWraps(nowMs); this.#wraps < heard; this.#wraps++) {
       const { edits, receipts } = this.recorder.wrap();
-      this.#tell(edits, receipts, this.recorder.roll?.now ?? 0);
+      const key = this.journal.end();
+      const from = this.recorder.roll?.now ?? 0;
+      this.journal.begin(passState(this.recorder.song), [...this.#fingersDown(from), { do: 'play', from }], from);
+      this.#tell(edits, receipts, from, key);
     }
   }
 
-  #tell(edits: readonly Edit[], receipts: readonly Receipt[], t: Seconds): void {
+  /** Fingers that are down, as events before a play: a lap begins with them. */
+  #fingersDown(t: Seconds): HandEvent[] {
+    return this.recorder.touched.flatMap((control): HandEvent[] => [
+      { do: 'touch', control },
+      { do: 'move', control, value: this.recorder.capAt(control, t) },
+    ]);
+  }
+
+  #tell(edits: readonly Edit[], receipts: readonly Receipt[], t: Seconds, key: string | null = null): void {
     for (const take of this.recorder.roll?.takes ?? []) this.#off.add(take.control);
     for (const id of this.recorder.poised.keys()) this.#off.add(id);
-    if (edits.length) this.listener.onEdits(edits);
+    if (edits.length || key !== null) this.listener.onEdits(edits, key);
     for (const receipt of receipts) this.listener.onReceipt(receipt);
     this.#mirrorAll(t);
     this.listener.onChange();

@@ -1,5 +1,5 @@
 import type { Edit } from '@sure-hand/core/song';
-import type { KeptAnswer, ListedSong, WholeSong } from '@sure-hand/server';
+import type { JournalPiece, KeptAnswer, ListedSong, OpenJournal, Stale, WholeSong } from '@sure-hand/server';
 
 /** What the server said no to, in its own sentence. */
 export class Refusal extends Error {
@@ -14,14 +14,14 @@ export class Refusal extends Error {
 /** The server could not be reached at all. */
 export class ServerAway extends Error {}
 
-/** An edit that another one came before: what was applied since. */
-export type StaleAnswer = { readonly stale: true; readonly revision: number; readonly changes: readonly Edit[] };
+type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 
-async function ask(path: string, body?: object): Promise<unknown> {
+/** Asks the server for JSON; a POST where there is a body and no other method. Throws {@link Refusal} or {@link ServerAway}. */
+export async function askServer(path: string, body?: object, method: Method = body ? 'POST' : 'GET'): Promise<unknown> {
   let answer: Response;
   try {
-    answer = await fetch(`/api/songs${path}`, {
-      method: body ? 'POST' : 'GET',
+    answer = await fetch(`/api${path}`, {
+      method,
       ...(body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}),
     });
   } catch {
@@ -34,18 +34,38 @@ async function ask(path: string, body?: object): Promise<unknown> {
   return json;
 }
 
+const ask = (path: string, body?: object, method?: Method): Promise<unknown> =>
+  askServer(`/songs${path}`, body, method);
+
 export const songUrl = (id: number): string => `/api/songs/${id}`;
 
 export const listSongs = (): Promise<ListedSong[]> => ask('') as Promise<ListedSong[]>;
 
 export const fetchSong = (id: number): Promise<WholeSong> => ask(`/${id}`) as Promise<WholeSong>;
 
-/** Sends an edit made on a revision. */
-export const sendEdit = (id: number, revision: number, edit: Edit): Promise<KeptAnswer | StaleAnswer> =>
-  ask(`/${id}/edits`, { revision, edit }) as Promise<KeptAnswer | StaleAnswer>;
+/** Sends an edit made on a revision; its key keeps it from being kept twice. */
+export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>
+  ask(`/${id}/edits`, { revision, edit, key }) as Promise<KeptAnswer | Stale>;
 
-export const sendStep = (id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer | StaleAnswer> =>
-  ask(`/${id}/${which}`, { revision }) as Promise<KeptAnswer | StaleAnswer>;
+export const sendStep = (id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer | Stale> =>
+  ask(`/${id}/${which}`, { revision }) as Promise<KeptAnswer | Stale>;
+
+/** What a song has become since a revision. */
+export const fetchChanges = (id: number, since: number): Promise<Stale> =>
+  ask(`/${id}/changes?since=${since}`) as Promise<Stale>;
+
+export const duplicateSong = (id: number): Promise<{ id: number }> =>
+  ask(`/${id}/duplicate`, {}) as Promise<{ id: number }>;
+export const removeSong = async (id: number): Promise<void> => void (await ask(`/${id}`, undefined, 'DELETE'));
+export const restoreSong = async (id: number): Promise<void> => void (await ask(`/${id}/restore`, {}));
+
+/** Writes a piece of an open pass's journal. */
+export const sendJournal = async (id: number, key: string, piece: JournalPiece): Promise<void> =>
+  void (await ask(`/${id}/journals/${key}`, piece, 'PUT'));
+export const dropJournal = async (id: number, key: string): Promise<void> =>
+  void (await ask(`/${id}/journals/${key}`, undefined, 'DELETE'));
+/** Passes that were cut short, as the server has them. */
+export const fetchJournals = (id: number): Promise<OpenJournal[]> => ask(`/${id}/journals`) as Promise<OpenJournal[]>;
 
 /** The peaks of an audio file; see core's `peaksOf`. */
 export async function fetchPeaks(id: number, file: string): Promise<ArrayBuffer> {

@@ -1,6 +1,11 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit';
-import { applyEdit, type Edit, type Song } from '@sure-hand/core/song';
-import type { History, ShelvedFile, WholeSong } from '@sure-hand/server';
+import { applyEdit, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
+import type { History, ShelvedFile, Stale, WholeSong } from '@sure-hand/server';
+
+/** An edit on its way to the server, under a key of its own: one that arrives twice is kept once. */
+export type PendingEdit = { readonly key: string; readonly edit: Edit };
+/** A pass that was cut short and can be kept after all. */
+export type CutShort = { readonly key: string; readonly pass: Edit; readonly receipt: Receipt };
 
 /** The open song: what the server has confirmed, the edits on their way to it, and the song with them applied. */
 export type SongState = {
@@ -8,7 +13,7 @@ export type SongState = {
   readonly id: number | null;
   readonly revision: number;
   readonly confirmed: Song | null;
-  readonly pending: readonly Edit[];
+  readonly pending: readonly PendingEdit[];
   readonly song: Song | null;
   readonly history: History;
   readonly lastPass: number;
@@ -17,6 +22,8 @@ export type SongState = {
   readonly trouble: string | null;
   /** The server can't be reached; edits wait. */
   readonly isAway: boolean;
+  /** Passes of tabs that went away, to be kept or dropped. */
+  readonly cutShort: readonly CutShort[];
 };
 
 const NONE: SongState = {
@@ -31,6 +38,7 @@ const NONE: SongState = {
   files: {},
   trouble: null,
   isAway: false,
+  cutShort: [],
 };
 
 export const songOpening = createAction<number>('song/opening');
@@ -38,7 +46,7 @@ export const songOpened = createAction<WholeSong>('song/opened');
 export const songClosed = createAction('song/closed');
 export const songFailed = createAction<string>('song/failed');
 /** An edit made here; it is applied at once and sent after. */
-export const editMade = createAction<Edit>('song/editMade');
+export const editMade = createAction<PendingEdit>('song/editMade');
 /** The server has kept the first pending edit, or an undo or redo (`isStep`). */
 export const editKept = createAction<{
   edit: Edit;
@@ -48,14 +56,18 @@ export const editKept = createAction<{
   isStep: boolean;
 }>('song/editKept');
 /** Edits from elsewhere came first; those pending go on top of them. */
-export const editsCameFirst = createAction<{ changes: readonly Edit[]; revision: number }>('song/editsCameFirst');
+export const editsCameFirst = createAction<Omit<Stale, 'stale'>>('song/editsCameFirst');
 /** The server refused the first pending edit: it is taken back here, with the server's sentence. */
 export const editRefused = createAction<string>('song/editRefused');
+/** Passes were found that were cut short; one of them was kept or dropped. */
+export const cutShortFound = createAction<readonly CutShort[]>('song/cutShortFound');
+export const cutShortSettled = createAction<string>('song/cutShortSettled');
 export const serverAway = createAction<boolean>('song/serverAway');
 export const troubleSeen = createAction('song/troubleSeen');
 export const troubleCame = createAction<string>('song/troubleCame');
 
-const applyAll = (song: Song, edits: readonly Edit[]): Song => edits.reduce((s, edit) => applyEdit(s, edit).song, song);
+const applyAll = (song: Song, edits: readonly { readonly edit: Edit }[]): Song =>
+  edits.reduce((s, { edit }) => applyEdit(s, edit).song, song);
 
 /**
  * Written by hand rather than with drafts: the song is large plain data that only core edits change, and its parts keep
@@ -70,6 +82,12 @@ export function songReducer(state: SongState = NONE, action: UnknownAction): Son
     return { ...NONE, ...rest, status: 'open', confirmed: song, song };
   }
   if (serverAway.match(action)) return state.isAway === action.payload ? state : { ...state, isAway: action.payload };
+  if (cutShortFound.match(action)) {
+    const known = new Set(state.cutShort.map((one) => one.key));
+    return { ...state, cutShort: [...state.cutShort, ...action.payload.filter((one) => !known.has(one.key))] };
+  }
+  if (cutShortSettled.match(action))
+    return { ...state, cutShort: state.cutShort.filter((one) => one.key !== action.payload) };
   if (troubleSeen.match(action)) return { ...state, trouble: null };
   if (troubleCame.match(action)) return { ...state, trouble: action.payload };
   return state.song && state.confirmed
@@ -84,7 +102,7 @@ function changeOpen(
 ): SongState {
   if (editMade.match(action)) {
     const pending = [...state.pending, action.payload];
-    return { ...state, pending, song: applyEdit(song, action.payload).song };
+    return { ...state, pending, song: applyEdit(song, action.payload.edit).song };
   }
   if (editKept.match(action)) {
     const { edit, revision, history, passNumber, isStep } = action.payload;
@@ -96,9 +114,13 @@ function changeOpen(
     return { ...state, revision, history, pending, lastPass, confirmed: pending.length ? now : shown, song: shown };
   }
   if (editsCameFirst.match(action)) {
-    const now = applyAll(confirmed, action.payload.changes);
-    const { revision } = action.payload;
-    return { ...state, revision, confirmed: now, song: applyAll(now, state.pending) };
+    const { changes, revision, history, lastPass } = action.payload;
+    if (revision <= state.revision) return state;
+    const now = applyAll(confirmed, changes);
+    // One of ours may be among them: it was kept, and only its answer was lost.
+    const kept = new Set(changes.map((change) => change.key));
+    const pending = state.pending.filter(({ key }) => !kept.has(key));
+    return { ...state, revision, history, lastPass, pending, confirmed: now, song: applyAll(now, pending) };
   }
   if (editRefused.match(action)) {
     const pending = state.pending.slice(1);

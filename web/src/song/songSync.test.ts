@@ -12,26 +12,36 @@ const NAMED = { undo: null, redo: null };
 class SmallServer {
   song: Song = testSong();
   revision = 0;
-  changes: Edit[] = [];
+  changes: { edit: Edit; key: string | null }[] = [];
+  /** The answer to the next edit is lost on its way, though the edit was kept. */
+  losesAnswer = false;
   steps: { edit: Edit; inverse: Edit }[] = [];
   away = 0;
 
-  apply(edit: Edit): void {
+  apply(edit: Edit, key: string | null = null): void {
     const { song, inverse } = applyEdit(this.song, edit);
     this.song = song;
     this.revision++;
-    this.changes.push(edit);
+    this.changes.push({ edit, key });
     if (isUndoStep(edit) && inverse) this.steps.push({ edit, inverse });
   }
 
-  answer(path: string, body: { revision: number; edit: Edit } | null): { status: number; json: object } {
+  answer(path: string, body: { revision: number; edit: Edit; key: string } | null): { status: number; json: object } {
+    const since = /since=(\d+)/.exec(path);
+    const stale = (from: number): object => ({
+      stale: true,
+      revision: this.revision,
+      changes: this.changes.slice(from),
+      history: NAMED,
+      lastPass: 0,
+    });
+    if (since) return { status: 200, json: stale(Number(since[1])) };
     if (!body)
       return {
         status: 200,
         json: { id: 1, revision: this.revision, song: this.song, history: NAMED, lastPass: 0, files: {} },
       };
-    if (body.revision !== this.revision)
-      return { status: 409, json: { revision: this.revision, changes: this.changes.slice(body.revision) } };
+    if (body.revision !== this.revision) return { status: 409, json: stale(body.revision) };
     if (path.endsWith('undo')) {
       const { inverse } = this.steps.pop()!;
       this.apply(inverse);
@@ -40,7 +50,7 @@ class SmallServer {
     }
     if (Object.values((body.edit as { values?: object }).values ?? {}).includes(99))
       return { status: 422, json: { sentence: 'It takes up to 12.' } };
-    this.apply(body.edit);
+    this.apply(body.edit, body.key);
     return { status: 201, json: { revision: this.revision, edit: body.edit, history: NAMED, passNumber: null } };
   }
 
@@ -51,8 +61,12 @@ class SmallServer {
     }
     const { status, json } = this.answer(
       url,
-      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit }) : null,
+      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit; key: string }) : null,
     );
+    if (this.losesAnswer && status === 201) {
+      this.losesAnswer = false;
+      throw new TypeError('connection lost');
+    }
     return { ok: status < 300, status, json: async () => json };
   };
 }
@@ -125,6 +139,28 @@ describe('edits', () => {
     expect(one.song().lanes['voice/pan']).toBeUndefined();
     expect(one.song()).toEqual(server.song);
   });
+});
+
+test('an edit whose answer was lost is kept once', async () => {
+  const { sync, song, state } = await tab();
+  server.losesAnswer = true;
+  sync.make(rest('voice/pan', 0.5));
+  sync.make(rest('fiddle/level', -3));
+  await sync.flush();
+  expect(server.changes.map(({ edit }) => edit)).toEqual([rest('voice/pan', 0.5), rest('fiddle/level', -3)]);
+  expect(state()).toMatchObject({ pending: [], revision: 2 });
+  expect(song()).toEqual(server.song);
+});
+
+test('the second tab follows once it is told, and not twice', async () => {
+  const [one, two] = [await tab(), await tab()];
+  one.sync.make(rest('voice/pan', 0.5));
+  await one.sync.flush();
+  await Promise.all([two.sync.follow({ songId: 1, revision: 1 }), two.sync.follow({ songId: 1, revision: 1 })]);
+  expect(two.song()).toEqual(server.song);
+  expect(two.state().revision).toBe(1);
+  await two.sync.follow({ songId: 9, revision: 7 });
+  expect(two.state().revision).toBe(1);
 });
 
 test('a song that cannot be opened is a sentence, not a crash', async () => {

@@ -1,6 +1,6 @@
 import type { Edit } from '@sure-hand/core/song';
-import type { KeptAnswer } from '@sure-hand/server';
-import { Refusal, ServerAway, fetchSong, sendEdit, sendStep, type StaleAnswer } from './songApi.js';
+import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
+import { Refusal, ServerAway, fetchChanges, fetchSong, sendEdit, sendStep } from './songApi.js';
 import {
   editKept,
   editMade,
@@ -42,10 +42,28 @@ export class SongSync {
     }
   }
 
-  /** Applies an edit here and sees that it is kept. */
-  make(edit: Edit): void {
-    this.store.dispatch(editMade(edit));
+  /** Applies an edit here and sees that it is kept. `key`: a name that it has already. */
+  make(edit: Edit, key: string = crypto.randomUUID()): void {
+    this.store.dispatch(editMade({ edit, key }));
     void this.flush();
+  }
+
+  /** Takes over what came from elsewhere, once it is told of; our own edits on their way find out by themselves. */
+  async follow({ songId, revision }: SongChange): Promise<void> {
+    await this.flush();
+    const { id, status, revision: here } = this.#state;
+    if (id !== songId || status !== 'open' || revision <= here) return;
+    try {
+      this.#cameFirst(await fetchChanges(songId, here));
+    } catch {
+      // The server went away again: the next edit or the next word of a change catches up.
+    }
+  }
+
+  /** Takes over whatever came from elsewhere while the server could not tell of it. */
+  async catchUp(): Promise<void> {
+    const { id } = this.#state;
+    if (id !== null) await this.follow({ songId: id, revision: Infinity });
   }
 
   /** Resolves once nothing is on its way any more. */
@@ -76,10 +94,10 @@ export class SongSync {
   async #sendAll(): Promise<void> {
     for (;;) {
       const { id, revision, pending } = this.#state;
-      const [edit] = pending;
-      if (id === null || !edit) return;
+      const [first] = pending;
+      if (id === null || !first) return;
       try {
-        const answer = await sendEdit(id, revision, edit);
+        const answer = await sendEdit(id, revision, first.edit, first.key);
         if (this.#state.id !== id) return;
         this.store.dispatch(serverAway(false));
         if (isStale(answer)) this.#cameFirst(answer);
@@ -98,9 +116,9 @@ export class SongSync {
     this.store.dispatch(editKept({ edit, revision, history, passNumber, isStep }));
   }
 
-  #cameFirst({ changes, revision }: StaleAnswer): void {
-    this.store.dispatch(editsCameFirst({ changes, revision }));
+  #cameFirst({ stale: _stale, ...changes }: Stale): void {
+    this.store.dispatch(editsCameFirst(changes));
   }
 }
 
-const isStale = (answer: KeptAnswer | StaleAnswer): answer is StaleAnswer => 'stale' in answer && answer.stale;
+const isStale = (answer: KeptAnswer | Stale): answer is Stale => 'stale' in answer && answer.stale;
