@@ -7,7 +7,15 @@ import { testSong } from '../test/songs.js';
 import { PageKeeper, KEEP } from './pageKeeper.js';
 import { RollingMix } from './rollingMix.js';
 import { SongClock, type ContextClock } from './songClock.js';
-import { PAGE_FRAMES, T_INT, makeBuffers, viewsOf, type SharedViews, type StreamedFile } from './sharedLayout.js';
+import {
+  PAGE_FRAMES,
+  T_FLOAT,
+  T_INT,
+  makeBuffers,
+  viewsOf,
+  type SharedViews,
+  type StreamedFile,
+} from './sharedLayout.js';
 
 const RATE = 48000;
 const frames = 60 * RATE;
@@ -154,6 +162,19 @@ describe('the rolling mix', () => {
     mix.take({ type: 'play', frame: 50 * RATE });
     expect([...play(3)].every((x) => x === 0)).toBe(true);
     expect(Atomics.load(views.ints, T_INT.missed)).toBe(3);
+  });
+
+  test('measures what goes out: peak, RMS, true peak and short-term loudness', async () => {
+    const loud = songWith({ lanes: { 'voice/pan': { rest: -1 } } });
+    const { mix, views, play } = await rolling(loud, 59 * RATE);
+    mix.take({ type: 'play', frame: 59 * RATE });
+    play(300);
+    const { floats } = views;
+    expect(floats[T_FLOAT.peak]).toBeCloseTo(59.5 / 60, 1);
+    expect(floats[T_FLOAT.truePeak]!).toBeGreaterThanOrEqual(floats[T_FLOAT.peak]! - 1e-3);
+    expect(Math.sqrt(floats[T_FLOAT.meanSquare]!)).toBeCloseTo(Math.SQRT1_2, 0);
+    // What hardly moves is taken out by the weighting: it is loud to no ear.
+    expect(floats[T_FLOAT.shortTerm]!).toBeLessThan(-15);
   });
 
   test('says when the song has come to its end', async () => {

@@ -1,3 +1,4 @@
+import { LoudnessMeter } from '@sure-hand/core/loudness';
 import { HandTable, MixRenderer, type MixPlan } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
 import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
@@ -5,6 +6,8 @@ import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sha
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
 const EDGE_SEC = 0.002;
 const METER_FALL_DB_PER_SEC = 45;
+/** The mean of the main's RMS meter reaches back about so long. */
+const RMS_SEC = 0.3;
 
 /**
  * What the audio thread does with each block, apart from being one: plays, loops and stops the mix, keeps the anchors
@@ -25,11 +28,14 @@ export class RollingMix {
   #anchor = false;
   #left = new Float32Array(128);
   #right = new Float32Array(128);
+  readonly #loudness: LoudnessMeter;
 
   constructor(
     readonly sampleRate: number,
     readonly block: number,
-  ) {}
+  ) {
+    this.#loudness = new LoudnessMeter(sampleRate);
+  }
 
   /** Takes a message; gives back what is to be answered, if anything. */
   take(message: ToWorklet): { readonly type: 'planned'; readonly version: number } | null {
@@ -51,6 +57,7 @@ export class RollingMix {
         this.#stopping = false;
         this.#edge = 0;
         this.#anchor = true;
+        this.#loudness.clear();
         if (this.#views) Atomics.store(this.#views.ints, T_INT.wraps, 0);
         return null;
       case 'locate':
@@ -89,6 +96,7 @@ export class RollingMix {
     if (renderer.missed !== this.#missedBefore) Atomics.add(views.ints, T_INT.missed, 1);
     this.#missedBefore = renderer.missed;
     this.#shapeEdges(left, right);
+    this.#measure(views, left, right);
     const ended = !this.#loop && renderer.frame >= this.#plan!.length;
     if (this.#stopping || ended) this.#playing = this.#stopping = false;
     renderer.readGains(views.gains);
@@ -147,8 +155,28 @@ export class RollingMix {
     }
   }
 
-  #fallMeters({ meters }: SharedViews, frames: number): void {
+  /** Measures what goes out: what the main's meter shows. */
+  #measure({ floats }: SharedViews, left: Float32Array, right: Float32Array): void {
+    let sum = 0;
+    let peak = floats[T_FLOAT.peak]!;
+    for (let i = 0; i < left.length; i++) {
+      const [l, r] = [left[i]!, right[i]!];
+      sum += l * l + r * r;
+      const most = Math.max(l, -l, r, -r);
+      if (most > peak) peak = most;
+    }
+    const share = left.length / (RMS_SEC * this.sampleRate);
+    floats[T_FLOAT.meanSquare]! += share * (sum / (2 * left.length) - floats[T_FLOAT.meanSquare]!);
+    floats[T_FLOAT.peak] = peak;
+    this.#loudness.add(left, right, left.length);
+    floats[T_FLOAT.shortTerm] = this.#loudness.shortTerm;
+    floats[T_FLOAT.truePeak] = this.#loudness.truePeak;
+  }
+
+  #fallMeters({ meters, floats }: SharedViews, frames: number): void {
     const fall = 10 ** ((-METER_FALL_DB_PER_SEC * frames) / this.sampleRate / 20);
     for (let i = 0; i < meters.length; i++) meters[i]! *= fall;
+    floats[T_FLOAT.peak]! *= fall;
+    if (!this.#playing) floats[T_FLOAT.meanSquare]! *= fall;
   }
 }

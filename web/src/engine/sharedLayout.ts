@@ -20,7 +20,12 @@ export const T_FLOAT = {
   beforeFrame: 3,
   beforeTime: 4,
   wanted: 5,
-  length: 8,
+  /** What the whole mix measures: short-term loudness in LUFS, mean square of the last 0.3 s, peak, and true peak since play. */
+  shortTerm: 6,
+  meanSquare: 7,
+  peak: 8,
+  truePeak: 9,
+  length: 10,
 } as const;
 
 /**

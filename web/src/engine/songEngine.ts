@@ -2,7 +2,7 @@ import { releaseProxy, wrap, type Remote } from 'comlink';
 import type { WavInfo } from '@sure-hand/core/formats';
 import { HandTable, controlPlan, mixPlan, type MixPlan } from '@sure-hand/core/mix';
 import { controlsOf, type ControlId, type Song } from '@sure-hand/core/song';
-import type { Seconds } from '@sure-hand/core/units';
+import { dbOfGain, type Db, type Seconds } from '@sure-hand/core/units';
 import mixWorkletUrl from './mixWorklet.ts?worker&url';
 import type { PageWorker } from './pageWorker.js';
 import {
@@ -22,6 +22,14 @@ export type EngineSong = {
   readonly url: string;
   readonly song: Song;
   readonly files: { readonly [name: string]: WavInfo };
+};
+
+/** The mix as it goes out: peak and RMS now, the highest true peak since play began (dBTP), short-term loudness (LUFS). */
+export type MainMeter = {
+  readonly peakDb: Db;
+  readonly rmsDb: Db;
+  readonly truePeakDb: Db;
+  readonly shortTerm: number;
 };
 
 /**
@@ -218,6 +226,17 @@ export class SongEngine {
   meterOf(key: string): readonly [number, number] {
     const i = this.#plan.nodes.findIndex((node) => node.key === key);
     return i < 0 ? [0, 0] : [this.#views.meters[2 * i]!, this.#views.meters[2 * i + 1]!];
+  }
+
+  /** What the whole mix measures as it goes out; see {@link MainMeter}. */
+  get mainMeter(): MainMeter {
+    const { floats } = this.#views;
+    return {
+      peakDb: dbOfGain(floats[T_FLOAT.peak]!),
+      rmsDb: dbOfGain(Math.sqrt(floats[T_FLOAT.meanSquare]!)),
+      truePeakDb: dbOfGain(floats[T_FLOAT.truePeak]!),
+      shortTerm: floats[T_FLOAT.shortTerm]!,
+    };
   }
 
   /** What the audio thread applies to a channel's left side at the frame to come, and the song time of that frame. */

@@ -19,6 +19,7 @@ export type GroundScene = {
 };
 
 export const TILE_PX = 512;
+const SPARE_TILES = 8;
 
 /** Where tiles are put: from which pixel of the song on, how wide, at which x and y of the canvas. */
 export type TilePlace = { readonly songPx: number; readonly width: number; readonly x: number; readonly y: number };
@@ -31,6 +32,8 @@ export class LaneTiles {
   #scene: GroundScene | null = null;
   readonly #ground = new Map<number, HTMLCanvasElement>();
   readonly #lanes = new Map<number, HTMLCanvasElement>();
+  /** Canvases of tiles that were dropped: drawn over rather than made anew, since each is several megabytes. */
+  #spare: HTMLCanvasElement[] = [];
   #dpr = 1;
 
   /** Says what is to be seen; tiles of another scene are dropped. */
@@ -40,8 +43,8 @@ export class LaneTiles {
     if (sameGround && before.song === scene.song) return;
     this.#scene = scene;
     this.#dpr = dpr;
-    this.#lanes.clear();
-    if (!sameGround) this.#ground.clear();
+    this.#dropAll(this.#lanes);
+    if (!sameGround) this.#dropAll(this.#ground);
   }
 
   /** Draws ground and lanes. */
@@ -51,8 +54,23 @@ export class LaneTiles {
       const tile = kept(this.#lanes, i, () => this.#laneTile(i));
       ctx.drawImage(tile, place.x + i * TILE_PX - place.songPx, place.y, TILE_PX, height);
     }
-    dropFar(this.#lanes, place);
-    dropFar(this.#ground, place);
+    this.#dropFar(this.#lanes, place);
+    this.#dropFar(this.#ground, place);
+  }
+
+  #dropAll(tiles: Map<number, HTMLCanvasElement>): void {
+    this.#spare.push(...tiles.values());
+    this.#spare.length = Math.min(this.#spare.length, SPARE_TILES);
+    tiles.clear();
+  }
+
+  #dropFar(tiles: Map<number, HTMLCanvasElement>, place: TilePlace): void {
+    const near = tilesOf(place);
+    for (const [i, tile] of tiles) {
+      if (i >= near[0]! - 1 && i <= near.at(-1)! + 1) continue;
+      tiles.delete(i);
+      if (this.#spare.length < SPARE_TILES) this.#spare.push(tile);
+    }
   }
 
   /** Draws the ground of one row alone, over what its lane left there. */
@@ -66,7 +84,7 @@ export class LaneTiles {
   }
 
   #blank(): { tile: HTMLCanvasElement; ctx: CanvasRenderingContext2D } {
-    const tile = document.createElement('canvas');
+    const tile = this.#spare.pop() ?? document.createElement('canvas');
     tile.width = TILE_PX * this.#dpr;
     tile.height = Math.max(1, this.#scene!.height) * this.#dpr;
     const ctx = tile.getContext('2d')!;
@@ -103,11 +121,6 @@ function kept(tiles: Map<number, HTMLCanvasElement>, i: number, make: () => HTML
   let tile = tiles.get(i);
   if (!tile) tiles.set(i, (tile = make()));
   return tile;
-}
-
-function dropFar(tiles: Map<number, HTMLCanvasElement>, place: TilePlace): void {
-  const near = tilesOf(place);
-  for (const i of tiles.keys()) if (i < near[0]! - 2 || i > near.at(-1)! + 2) tiles.delete(i);
 }
 
 function sameScene(a: GroundScene, b: GroundScene): boolean {
