@@ -11,7 +11,10 @@ import { Provider } from 'react-redux';
 import { Link, Outlet, RouterProvider, createBrowserRouter, Navigate } from 'react-router';
 import { cssVariables, theme } from './app/look.js';
 import { OpenSongProvider } from './app/openSong.js';
+import { SongFrame } from './app/SongFrame.js';
 import { store, useAppSelector } from './app/store.js';
+import { Files } from './views/files/Files.js';
+import { NewSong } from './views/songs/NewSong.js';
 import { Ride } from './views/ride/Ride.js';
 import { SongList } from './views/songs/SongList.js';
 
@@ -28,10 +31,10 @@ function Root(): ReactNode {
   );
 }
 
-function SongFrame(): ReactNode {
+function OpenedSong(): ReactNode {
   return (
     <OpenSongProvider>
-      <Outlet />
+      <SongFrame />
     </OpenSongProvider>
   );
 }
@@ -49,12 +52,14 @@ const router = createBrowserRouter([
     element: <Root />,
     children: [
       { path: '/', element: <SongList /> },
+      { path: '/new', element: <NewSong /> },
       {
         path: '/songs/:id',
-        element: <SongFrame />,
+        element: <OpenedSong />,
         children: [
           { index: true, element: <Navigate to="ride" replace /> },
           { path: 'ride', element: <Ride /> },
+          { path: 'files', element: <Files /> },
         ],
       },
       { path: '*', element: <Lost /> },

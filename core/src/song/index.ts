@@ -55,3 +55,4 @@ export { nameOfEdit } from './editName.js';
 export { SONG_SCHEMA } from './schema.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
+export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';

@@ -17,7 +17,7 @@ function CommandKey({ command, scene }: { command: Command; scene: () => Command
   useHotkeys(
     command.keys,
     (event) => {
-      if (isSpokenFor(event, command)) return;
+      if (isSpokenFor(event, command) || command.fits?.(scene()) === false) return;
       event.preventDefault();
       if (event.type === 'keyup') {
         if (isDown.current) command.release?.(scene());

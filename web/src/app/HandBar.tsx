@@ -5,10 +5,12 @@ import { layerInHand } from '@sure-hand/core/pass';
 import { channelOf, controlOf, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
-import { troubleSeen } from '../song/songSlice.js';
-import { handWords } from '../hands/handSentence.js';
+import { dropCutShort } from '../song/passJournal.js';
+import { cutShortSettled, troubleSeen, type CutShort } from '../song/songSlice.js';
+import { cutShortWords, handWords } from '../hands/handSentence.js';
+import { MainMeter } from './MainMeter.js';
 import { useHands } from './openSong.js';
-import { useAppDispatch, useAppSelector } from './store.js';
+import { songSync, useAppDispatch, useAppSelector } from './store.js';
 import { typingSet } from './viewSlice.js';
 
 /** How often the words and the value are read anew while the song rolls. */
@@ -73,6 +75,34 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   );
 }
 
+/** The pass that was cut short and waits for a decision: told while the song stands, one after the other. */
+function useCutShort(): CutShort | null {
+  const { session } = useHands();
+  const first = useAppSelector((state) => state.song.cutShort[0]);
+  return session.isRolling ? null : (first ?? null);
+}
+
+function CutShortActs({ cutShort: { key, pass } }: { cutShort: CutShort }): ReactNode {
+  const { id } = useHands();
+  const dispatch = useAppDispatch();
+  const settle = (isKept: boolean): void => {
+    dispatch(cutShortSettled(key));
+    if (!isKept) return void dropCutShort(id, key);
+    songSync.make(pass, key);
+    void songSync.flush().then(() => dropCutShort(id, key));
+  };
+  return (
+    <Group gap="xs" wrap="nowrap">
+      <Button size="sm" radius="xl" variant="default" onClick={() => settle(true)}>
+        Keep it
+      </Button>
+      <Button size="sm" radius="xl" variant="subtle" color="gray" onClick={() => settle(false)}>
+        Drop it
+      </Button>
+    </Group>
+  );
+}
+
 function Words({ id }: { id: ControlId | null }): ReactNode {
   const { session, control } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
@@ -81,8 +111,12 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
   const dispatch = useAppDispatch();
   // A pass on its way to the server has no number yet: it will be the next one.
   const passNumber = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
-  const moment = { recorder: session.recorder, map: meterMap(song.tempo, song.meter), position: control.position };
-  const words = handWords({ ...moment, receipt, passNumber, inHand: id });
+  const map = meterMap(song.tempo, song.meter);
+  const moment = { recorder: session.recorder, map, position: control.position };
+  const cutShort = useCutShort();
+  const words = cutShort
+    ? cutShortWords(song, map, cutShort.receipt)
+    : handWords({ ...moment, receipt, passNumber, inHand: id });
   if (trouble)
     return (
       <Group gap="xs" wrap="nowrap" className="words" role="alert">
@@ -111,6 +145,8 @@ function Acts(): ReactNode {
   const { history } = useAppSelector((state) => state.song);
   const receipt = useAppSelector((state) => state.view.receipt);
   const { recorder } = session;
+  const cutShort = useCutShort();
+  if (cutShort) return <CutShortActs key={cutShort.key} cutShort={cutShort} />;
   const isHeld =
     recorder.touched.length > 0 ||
     recorder.poised.size > 0 ||
@@ -157,6 +193,7 @@ export function HandBar(): ReactNode {
       )}
       <Words id={inHand} />
       <Acts />
+      <MainMeter />
     </footer>
   );
 }

@@ -2,6 +2,7 @@ import { useEffect, useRef, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, Menu, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import {
+  IconAdjustmentsHorizontal,
   IconArrowBackUp,
   IconArrowForwardUp,
   IconCornerUpLeft,
@@ -13,12 +14,13 @@ import {
   IconRepeat,
   IconSun,
 } from '@tabler/icons-react';
-import { Link } from 'react-router';
+import { Link, NavLink } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
 import { shortBars } from '../hands/handSentence.js';
-import { useHands } from './openSong.js';
+import { useHands, useOpenSong } from './openSong.js';
 import { useAppDispatch, useAppSelector } from './store.js';
-import { formatChosen, keysShownSet, schemeToggled } from './viewSlice.js';
+import { askedFor, formatChosen, keysShownSet, schemeToggled } from './viewSlice.js';
+import { VIEWS } from './views.js';
 
 const FORMAT_NAMES: Record<TimeFormat, string> = {
   bars: 'Bars, beats',
@@ -202,6 +204,7 @@ function Steps(): ReactNode {
 /** The top of every view of a song: its name, the transport, undo and redo by name. */
 export function TopBar(): ReactNode {
   const dispatch = useAppDispatch();
+  const { id } = useOpenSong();
   const song = useAppSelector((state) => state.song.song)!;
   const scheme = useAppSelector((state) => state.view.scheme);
   return (
@@ -212,9 +215,24 @@ export function TopBar(): ReactNode {
             {song.name}
           </Text>
         </Tooltip>
-        <Text fz="sm" c="dimmed">
-          Ride
-        </Text>
+        <Tooltip label="Name, tempo and meter (Shift+T)">
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label="Name, tempo and meter"
+            onClick={() => dispatch(askedFor({ what: 'song' }))}
+          >
+            <IconAdjustmentsHorizontal size={16} />
+          </ActionIcon>
+        </Tooltip>
+        <nav className="views" aria-label="Views">
+          {VIEWS.map(({ path, name }) => (
+            <NavLink key={path} to={`/songs/${id}/${path}`} className="view">
+              {name}
+            </NavLink>
+          ))}
+        </nav>
       </Group>
       <Group gap="md" wrap="nowrap">
         <Position />

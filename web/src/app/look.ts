@@ -85,6 +85,18 @@ export const theme = createTheme({
       '#a14426',
       '#7a3019',
     ],
+    gray: [
+      '#f4efe6',
+      '#eae3d6',
+      '#cfc5b4',
+      '#a79fae',
+      '#7d7584',
+      '#665d6d',
+      '#544c5b',
+      '#4f4757',
+      '#4a4250',
+      '#28232d',
+    ],
     dark: [
       '#ece6da',
       '#cfc8c4',

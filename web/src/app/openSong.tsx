@@ -3,8 +3,9 @@ import { Button, Center, Loader, Stack, Text } from '@mantine/core';
 import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { controlsOf, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
+import { controlsOf, type ControlId, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
 import type { ShelvedFile } from '@sure-hand/server';
+import { MeterHold } from '../engine/meterHold.js';
 import { SongEngine } from '../engine/songEngine.js';
 import { HandSession } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
@@ -25,6 +26,10 @@ export type OpenSong = {
   readonly session: HandSession;
   readonly control: SongControl;
   readonly peaks: ReadonlyMap<string, PeakPyramid>;
+  /** Highest peaks and what went over, for all meters there are. */
+  readonly meters: MeterHold;
+  /** Controls in the order Tab goes through them, as the view that is open has them. */
+  readonly onView: { current: readonly ControlId[] };
   /** Calls back whenever a hand, a span or the transport has changed; gives back what ends it. */
   readonly subscribe: (listener: () => void) => () => void;
   readonly version: () => number;
@@ -111,6 +116,8 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     session,
     control,
     peaks,
+    meters: new MeterHold(),
+    onView: { current: [] },
     version: () => version,
     subscribe: (listener) => {
       listeners.add(listener);

@@ -1,6 +1,14 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { ControlId, Receipt } from '@sure-hand/core/song';
+import type { ChannelKey, Clip, ControlId, Note, Receipt, Section } from '@sure-hand/core/song';
 import type { TimeFormat } from '@sure-hand/core/time';
+
+/** What is open to be typed into, above the hand bar or beside the lanes; `null` marks are new ones, to be put at `t`. */
+export type Asked =
+  | { readonly what: 'section'; readonly mark: Section | null; readonly t: number }
+  | { readonly what: 'note'; readonly mark: Note | null; readonly t: number; readonly channel: ChannelKey | null }
+  /** A clip of a channel, by where it begins. */
+  | { readonly what: 'clip'; readonly channel: ChannelKey; readonly at: Clip['t'] }
+  | { readonly what: 'song' };
 
 /** What is looked at and how: kept in the browser for each song, never an undo step. */
 export type ViewState = {
@@ -19,6 +27,8 @@ export type ViewState = {
   readonly scheme: 'lamp' | 'paper';
   readonly keysShown: boolean;
   readonly typing: boolean;
+  readonly finding: boolean;
+  readonly asked: Asked | null;
   /** The last pass's receipt, until the next play; and where its edit stands in the log once it is kept. */
   readonly receipt: Receipt | null;
 };
@@ -38,6 +48,8 @@ const initial: ViewState = {
   scheme: 'lamp',
   keysShown: false,
   typing: false,
+  finding: false,
+  asked: null,
   receipt: null,
 };
 
@@ -83,6 +95,12 @@ const slice = createSlice({
     typingSet: (state, { payload }: PayloadAction<boolean>) => {
       state.typing = payload;
     },
+    findingSet: (state, { payload }: PayloadAction<boolean>) => {
+      state.finding = payload;
+    },
+    askedFor: (state, { payload }: PayloadAction<Asked | null>) => {
+      state.asked = payload;
+    },
     receiptCame: (state, { payload }: PayloadAction<Receipt | null>) => {
       state.receipt = payload as ViewState['receipt'] as never;
     },
@@ -101,6 +119,8 @@ export const {
   schemeToggled,
   keysShownSet,
   typingSet,
+  findingSet,
+  askedFor,
   receiptCame,
 } = slice.actions;
 export const viewReducer = slice.reducer;

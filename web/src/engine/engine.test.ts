@@ -206,6 +206,7 @@ describe('the clock', () => {
     );
     mix.take({ type: 'play', frame: RATE });
     play(4, 0.5);
+    views.floats[T_FLOAT.frame] = Infinity;
     const heard: number[] = [];
     for (now = 0; now < 4000; now += 1000 / 61.3) {
       clock.read(now);
@@ -227,6 +228,7 @@ describe('the clock', () => {
     );
     mix.take({ type: 'play', frame: 0 });
     play(1, 0);
+    views.floats[T_FLOAT.frame] = Infinity;
     const readFor = (ms: number): number => {
       for (const end = now + ms; now < end; now += 16) clock.read(now);
       return now / 1000 - clock.heardFrame(now) / RATE;
@@ -240,6 +242,29 @@ describe('the clock', () => {
     expect(readFor(2000) - before).toBeCloseTo(0.3, 1);
   });
 
+  test('never tells more than is rendered: where the audio thread is held up, what is heard waits for it', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    let now = 0;
+    let heldUp = 0;
+    const clock = new SongClock(
+      context(() => now - heldUp),
+      views,
+      RATE,
+    );
+    mix.take({ type: 'play', frame: 0 });
+    play(10, 0);
+    for (now = 0; now < 500; now += 16) {
+      heldUp = Math.max(0, now - 1280 / 48);
+      clock.read(now);
+    }
+    expect(clock.heardFrame(now)).toBe(1280);
+    // As it goes on, so does what is heard: from there, not from where it would have been.
+    const from = now;
+    play(100, 1280 / RATE);
+    for (; now < from + 200; now += 16) clock.read(now);
+    expect(clock.heardFrame(now) / RATE).toBeCloseTo(1280 / RATE + 0.2 - 0.02, 1);
+  });
+
   test('before the first sound it stands where play begins; of a wrap it tells only once that is heard', async () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 400;
@@ -250,7 +275,7 @@ describe('the clock', () => {
     );
     mix.take({ type: 'loop', loop: [0, 4800] });
     mix.take({ type: 'play', frame: 0 });
-    play(40, 0.5);
+    play(60, 0.5);
     clock.read(now);
     expect(clock.heardFrame(now)).toBe(0);
     now = 560;

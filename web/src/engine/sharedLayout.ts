@@ -1,5 +1,6 @@
 import type { WavInfo } from '@sure-hand/core/formats';
 import { HandTable, type MixPlan } from '@sure-hand/core/mix';
+import { SILENCE_DB } from '@sure-hand/core/units';
 
 /** Frames of one page of one channel of a file: what is fetched, kept and dropped at a time. */
 export const PAGE_FRAMES = 16384;
@@ -80,6 +81,7 @@ export function makeBuffers(files: readonly StreamedFile[], plan: MixPlan): Shar
     table: new SharedArrayBuffer(Math.max(1, pages) * 4),
   };
   new Int32Array(buffers.table).fill(-1);
+  new Float64Array(buffers.transportFloats)[T_FLOAT.shortTerm] = SILENCE_DB;
   return buffers;
 }
 

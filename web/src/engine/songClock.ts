@@ -54,15 +54,23 @@ export class SongClock {
     let time: number;
     let beforeFrame: number;
     let beforeTime: number;
+    let rendered: number;
     do {
       seq = Atomics.load(ints, T_INT.seq);
       frame = floats[T_FLOAT.anchorFrame]!;
       time = floats[T_FLOAT.anchorTime]!;
       beforeFrame = floats[T_FLOAT.beforeFrame]!;
       beforeTime = floats[T_FLOAT.beforeTime]!;
+      rendered = floats[T_FLOAT.frame]!;
     } while (seq & 1 || seq !== Atomics.load(ints, T_INT.seq));
     const heard = nowMs / 1000 + this.#offset!;
-    if (heard >= time) return frame + (heard - time) * this.sampleRate;
+    if (heard >= time) {
+      const at = frame + (heard - time) * this.sampleRate;
+      if (at <= rendered) return at;
+      // What is not rendered yet is not heard: the audio thread was held up, and the line has to begin anew behind.
+      this.#behind = FIT.patience;
+      return rendered;
+    }
     // A wrap is on its way but not heard yet; or playing has only begun.
     const wraps = Atomics.load(ints, T_INT.wraps);
     return wraps > 0 ? beforeFrame + Math.max(0, heard - beforeTime) * this.sampleRate : frame;

@@ -176,11 +176,12 @@ export class SongEngine {
     const wrong = await this.#pages.ready(this.#frameOf(from));
     if (wrong) return wrong;
     this.#sendLoop();
-    this.#send({ type: 'play', frame: this.#frameOf(from) });
+    // Before the audio thread is told: it may begin at once, and what it writes stands.
     this.#views.floats[T_FLOAT.frame] = this.#frameOf(from);
     this.#views.floats[T_FLOAT.anchorFrame] = this.#frameOf(from);
     this.#views.floats[T_FLOAT.anchorTime] = Infinity;
     Atomics.store(this.#views.ints, T_INT.playing, 1);
+    this.#send({ type: 'play', frame: this.#frameOf(from) });
     this.#playing = true;
     return null;
   }

@@ -1,4 +1,14 @@
-import { MODES, channelOf, controlOf, controlsOfChannel, type ControlId, type Song } from '@sure-hand/core/song';
+import {
+  MODES,
+  channelOf,
+  clipAt,
+  controlOf,
+  controlsOfChannel,
+  type ControlId,
+  type Song,
+} from '@sure-hand/core/song';
+import { snap, meterMap } from '@sure-hand/core/time';
+import type { Asked } from '../app/viewSlice.js';
 import type { SongControl } from './songControl.js';
 
 /** What a command works on, at the moment its key is pressed. */
@@ -17,16 +27,22 @@ export type CommandScene = {
   showKeys(): void;
   typeValue(): void;
   find(): void;
+  /** Opens something to be typed into. */
+  ask(asked: Asked): void;
+  clearMeters(): void;
+  showView(step: 1 | -1): void;
 };
 
 /** Something a key can do. `release` is what letting the key up does. */
 export type Command = {
   readonly id: string;
   readonly name: string;
-  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Range' | 'View' | 'Steps';
+  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Range' | 'Song' | 'View' | 'Steps';
   readonly keys: string;
   readonly press: (scene: CommandScene) => void;
   readonly release?: (scene: CommandScene) => void;
+  /** Where it says no, the key is left to the page. */
+  readonly fits?: (scene: CommandScene) => boolean;
 };
 
 const withHand = (act: (scene: CommandScene, id: ControlId) => void) => (scene: CommandScene) => {
@@ -57,7 +73,29 @@ function setEdge(scene: CommandScene, edge: 'in' | 'out'): void {
   else if (position > 0) scene.setRange([from < position ? from : 0, position]);
 }
 
+/** The section that begins at the line, or a new one at the beat nearest to it. */
+function askSection({ song, control, ask }: CommandScene): void {
+  const map = meterMap(song.tempo, song.meter);
+  const t = snap({ map, sections: song.sections, format: 'bars' }, 'beat', control.position);
+  const mark = song.sections.find((section) => Math.abs(section.t - t) < 1e-3) ?? null;
+  ask({ what: 'section', mark, t: mark?.t ?? t });
+}
+
+/** The note at the line, or a new one there about the channel in hand. */
+function askNote(scene: CommandScene): void {
+  const t = scene.control.position;
+  const mark = scene.song.notes.find((note) => Math.abs(note.t - t) < 0.05) ?? null;
+  scene.ask({ what: 'note', mark, t: mark?.t ?? t, channel: channelInHand(scene) });
+}
+
+function askClip(scene: CommandScene): void {
+  const channel = channelInHand(scene);
+  const clip = channel === null ? null : clipAt(channelOf(scene.song, channel)!, scene.control.position);
+  if (channel !== null && clip) scene.ask({ what: 'clip', channel, at: clip.t });
+}
+
 const mute = (key: string | null): ControlId | null => (key ? `${key}/mute` : null);
+const fits = ({ onView }: CommandScene): boolean => onView.length > 0;
 const modeNames = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' } as const;
 
 /** All commands with the keys they come with; a person can change any of them. */
@@ -158,8 +196,15 @@ export const COMMANDS: readonly Command[] = [
       if (key) scene.control.toggleSolo(key);
     },
   },
-  { id: 'next', name: 'Next row', group: 'In hand', keys: 'tab', press: (scene) => takeNext(scene, 1) },
-  { id: 'previous', name: 'Row before', group: 'In hand', keys: 'shift+tab', press: (scene) => takeNext(scene, -1) },
+  { id: 'next', name: 'Next row', group: 'In hand', keys: 'tab', fits, press: (scene) => takeNext(scene, 1) },
+  {
+    id: 'previous',
+    name: 'Row before',
+    group: 'In hand',
+    keys: 'shift+tab',
+    fits,
+    press: (scene) => takeNext(scene, -1),
+  },
   {
     id: 'nextLane',
     name: 'Next lane of the channel',
@@ -194,6 +239,19 @@ export const COMMANDS: readonly Command[] = [
     press: (scene) => setEdge(scene, 'out'),
   },
   { id: 'rangeNone', name: 'No range', group: 'Range', keys: 'shift+i', press: ({ setRange }) => setRange(null) },
+  { id: 'section', name: 'Section at the line', group: 'Song', keys: 'shift+s', press: askSection },
+  { id: 'note', name: 'Note at the line', group: 'Song', keys: 'shift+n', press: askNote },
+  { id: 'clip', name: 'Clip at the line: fades, gain', group: 'Song', keys: 'c', press: askClip },
+  {
+    id: 'song',
+    name: 'Name, tempo and meter',
+    group: 'Song',
+    keys: 'shift+t',
+    press: ({ ask }) => ask({ what: 'song' }),
+  },
+  { id: 'view', name: 'Next view', group: 'View', keys: 'v', press: ({ showView }) => showView(1) },
+  { id: 'viewBefore', name: 'View before', group: 'View', keys: 'shift+v', press: ({ showView }) => showView(-1) },
+  { id: 'meters', name: 'Clear peaks and clips', group: 'View', keys: 'x', press: ({ clearMeters }) => clearMeters() },
   {
     id: 'closer',
     name: 'Zoom in',

@@ -172,12 +172,24 @@ export function receiptWords(song: Song, map: MeterMap, receipt: Receipt, passNu
   );
   const others = [...refusals, ...(rested.length ? [`${list(rested)}.`] : [])].join(' ');
   if (!receipt.lanes.length) return { says: 'That pass wrote nothing.', more: others, isWriting: false };
+  const what = list(receipt.lanes.map((lane) => laneWords(song, map, lane)));
+  const more = [keptWords(song, receipt), others].filter(Boolean).join(' ');
+  return { says: `Pass ${passNumber}: ${what}.`, more, isWriting: false };
+}
+
+/** How much a pass has kept, and how closely. */
+function keptWords(song: Song, receipt: Receipt): string {
   const moves = receipt.lanes.reduce((sum, lane) => sum + lane.moves, 0);
   const points = receipt.lanes.reduce((sum, lane) => sum + lane.points, 0);
   const worst = receipt.lanes.reduce((a, b) => (b.maxDeviation > a.maxDeviation ? b : a));
-  const kept = `${moves.toLocaleString('en')} ${moves === 1 ? 'move' : 'moves'} kept as ${points.toLocaleString('en')} points, ${within(song, worst)}.`;
+  return `${moves.toLocaleString('en')} ${moves === 1 ? 'move' : 'moves'} kept as ${points.toLocaleString('en')} points, ${within(song, worst)}.`;
+}
+
+/** What a pass wrote that was never ended: the tab or the machine went away under it. */
+export function cutShortWords(song: Song, map: MeterMap, receipt: Receipt): HandWords {
   const what = list(receipt.lanes.map((lane) => laneWords(song, map, lane)));
-  return { says: `Pass ${passNumber}: ${what}.`, more: [kept, others].filter(Boolean).join(' '), isWriting: false };
+  const more = `${keptWords(song, receipt)} It is not in the song yet: keep it, or drop it.`;
+  return { says: `A pass was cut short: ${what}.`, more, isWriting: false };
 }
 
 const afterwards = ({ recorder, map, passNumber }: HandMoment, receipt: Receipt): HandWords =>

@@ -7,7 +7,10 @@ import {
   isSwitch,
   layerLaw,
   modeInForce,
+  shapedClip,
   type ChannelKey,
+  type Clip,
+  type ClipShaping,
   type ControlId,
   type Edit,
   type Mode,
@@ -93,6 +96,17 @@ export class SongControl {
 
   setMode(channel: ChannelKey, mode: Mode): void {
     this.session.act({ do: 'mode', channel, mode }, performance.now());
+  }
+
+  /** An edit that no hand on a control makes: of sections, notes, tempo, clips, names. */
+  makeEdit(edit: Edit): void {
+    this.host.makeEdit(edit);
+  }
+
+  /** Gives a clip other fades or another gain. */
+  shapeClip(channel: ChannelKey, clip: Clip, changes: ClipShaping): void {
+    const add = shapedClip(clip, changes);
+    if (add !== clip) this.host.makeEdit({ kind: 'clip', channel, remove: clip, add });
   }
 
   toggleSolo(channel: ChannelKey): void {

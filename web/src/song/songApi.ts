@@ -1,5 +1,14 @@
 import type { Edit } from '@sure-hand/core/song';
-import type { JournalPiece, KeptAnswer, ListedSong, OpenJournal, Stale, WholeSong } from '@sure-hand/server';
+import type {
+  Job,
+  JournalPiece,
+  KeptAnswer,
+  ListedBounce,
+  ListedSong,
+  OpenJournal,
+  Stale,
+  WholeSong,
+} from '@sure-hand/server';
 
 /** What the server said no to, in its own sentence. */
 export class Refusal extends Error {
@@ -59,6 +68,16 @@ export const duplicateSong = (id: number): Promise<{ id: number }> =>
 export const removeSong = async (id: number): Promise<void> => void (await ask(`/${id}`, undefined, 'DELETE'));
 export const restoreSong = async (id: number): Promise<void> => void (await ask(`/${id}/restore`, {}));
 
+/** Renames a song that is not open here, whatever it has become meanwhile. */
+export async function renameSong(id: number, name: string): Promise<void> {
+  const key = crypto.randomUUID();
+  for (let { revision } = await fetchSong(id); ;) {
+    const answer = await sendEdit(id, revision, { kind: 'title', name }, key);
+    if (!('stale' in answer && answer.stale)) return;
+    revision = answer.revision;
+  }
+}
+
 /** Writes a piece of an open pass's journal. */
 export const sendJournal = async (id: number, key: string, piece: JournalPiece): Promise<void> =>
   void (await ask(`/${id}/journals/${key}`, piece, 'PUT'));
@@ -73,3 +92,23 @@ export async function fetchPeaks(id: number, file: string): Promise<ArrayBuffer>
   if (!answer.ok) throw new Refusal(`The waveform of ${file} can’t be had.`, answer.status);
   return answer.arrayBuffer();
 }
+
+export const listJobs = (): Promise<Job[]> => askServer('/jobs') as Promise<Job[]>;
+export const cancelJob = async (id: string): Promise<void> =>
+  void (await askServer(`/jobs/${id}`, undefined, 'DELETE'));
+
+/** What is to be bounced: the mix, or each of some channels by itself; see the server's description of its API. */
+export type BounceOrder = {
+  readonly bits: '16' | '24' | '32f';
+  readonly range?: readonly [number, number];
+  readonly stems?: readonly string[];
+  readonly throughMain?: boolean;
+};
+export const listBounces = (id: number): Promise<ListedBounce[]> => ask(`/${id}/bounces`) as Promise<ListedBounce[]>;
+export const beginBounce = (id: number, order: BounceOrder): Promise<Job> =>
+  ask(`/${id}/bounces`, order) as Promise<Job>;
+export const deleteBounce = async (id: number, bounce: number): Promise<void> =>
+  void (await ask(`/${id}/bounces/${bounce}`, undefined, 'DELETE'));
+export const bounceUrl = (id: number, bounce: number): string => `${songUrl(id)}/bounces/${bounce}/file`;
+export const zipUrl = (id: number): string => `${songUrl(id)}/zip`;
+export const documentUrl = (id: number): string => `${songUrl(id)}/document`;

@@ -1,25 +1,11 @@
-import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { UnstyledButton } from '@mantine/core';
-import { useElementSize, useDisclosure } from '@mantine/hooks';
+import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
-import { CommandKeys } from '../../app/CommandKeys.js';
-import { HandBar } from '../../app/HandBar.js';
-import { KeysSheet } from '../../app/KeysSheet.js';
 import { LOOKS, familyHue } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { TopBar } from '../../app/TopBar.js';
-import {
-  foldToggled,
-  heightsScaled,
-  keysShownSet,
-  rangeSet,
-  takenInHand,
-  typingSet,
-  zoomed,
-} from '../../app/viewSlice.js';
-import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../../hands/commands.js';
-import { FindControl } from './FindControl.js';
+import { foldToggled, zoomed } from '../../app/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
 import { RowHead } from './RowHead.js';
 import { SongStrip } from './SongStrip.js';
@@ -48,33 +34,16 @@ export function Ride(): ReactNode {
   const { ref, width, height } = useElementSize();
   const scroller = useRef<HTMLDivElement>(null);
   const scrolled = useRef(0);
-  const [finding, find] = useDisclosure(false);
-  const [changed, setChanged] = useState(changedKeys);
-  const commands = useMemo(() => withKeys(changed), [changed]);
   const rows = useMemo(
     () => layRows(song, view, tall),
     // Rows depend on the channels, not on their lanes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [song.channels, view.front, view.folded, view.pinned, view.slimPx, view.tallPx, tall],
   );
-  const scene = useCallback(
-    (): CommandScene => ({
-      song: open.session.recorder.song,
-      control: open.control,
-      inHand: view.inHand,
-      range: view.range,
-      secPerScreen: view.secPerScreen,
-      onView: rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : [])),
-      takeInHand: (id) => dispatch(takenInHand(id)),
-      setRange: (range) => dispatch(rangeSet(range)),
-      zoom: (sec) => dispatch(zoomed(sec)),
-      scaleHeights: (factor) => dispatch(heightsScaled(factor)),
-      showKeys: () => dispatch(keysShownSet(true)),
-      typeValue: () => dispatch(typingSet(true)),
-      find: find.open,
-    }),
-    [open, view, rows, dispatch, find],
-  );
+  useEffect(() => {
+    open.onView.current = rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : []));
+    return () => void (open.onView.current = []);
+  }, [open, rows]);
   useWheel(scroller, {
     open,
     secPerScreen: view.secPerScreen,
@@ -84,9 +53,7 @@ export function Ride(): ReactNode {
   useKeepInSight(scroller, rows, tall);
   const rowsHeight = heightOf(rows);
   return (
-    <div className="frame">
-      <CommandKeys commands={commands} scene={scene} />
-      <TopBar />
+    <>
       <SongStrip song={song} />
       <main className="ride" ref={ref}>
         <div
@@ -105,18 +72,7 @@ export function Ride(): ReactNode {
         </div>
         <div className="ride-corner" style={{ width: RIDE.headPx, height: RIDE.rulerPx }} />
       </main>
-      <HandBar />
-      <KeysSheet
-        opened={view.keysShown}
-        commands={commands}
-        onClose={() => dispatch(keysShownSet(false))}
-        onChange={(keys) => {
-          keepChangedKeys(keys);
-          setChanged(keys);
-        }}
-      />
-      <FindControl song={song} opened={finding} onClose={find.close} onFound={(id) => dispatch(takenInHand(id))} />
-    </div>
+    </>
   );
 }
 

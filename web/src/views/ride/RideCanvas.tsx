@@ -8,8 +8,10 @@ import { LOOKS } from '../../app/look.js';
 import { useOpenSong } from '../../app/openSong.js';
 import { notePicture } from '../../app/probe.js';
 import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
-import { rangeSet, takenInHand } from '../../app/viewSlice.js';
+import { askedFor, rangeSet, takenInHand } from '../../app/viewSlice.js';
+import { ClipDrag } from '../../hands/clipDrag.js';
 import { HandDrag } from '../../hands/handDrag.js';
+import { drawDraft, handleAt, type ClipHandle } from './clipHandles.js';
 import { drawLive, isHot, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
 import { LaneTiles } from './drawGround.js';
 import { drawLanes } from './drawLanes.js';
@@ -40,6 +42,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const scale = useRef<RideScale>(runningScale(0, width, secPerScreen));
   const page = useRef<Seconds>(0);
   const drag = useRef<HandDrag | null>(null);
+  const clipDrag = useRef<{ drag: ClipDrag; handle: ClipHandle } | null>(null);
   const sweep = useRef<{ from: Seconds; x: number } | null>(null);
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const look = LOOKS[scheme];
@@ -76,7 +79,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     );
     ctx.fillStyle = look.sunken;
     ctx.fillRect(0, -top, RIDE.meterPx, height);
-    drawMeters(ctx, visible, look, (key) => open.engine.meterOf(key));
+    drawMeters(ctx, visible, look, (key) => open.meters.read(key, open.engine.meterOf(key), performance.now()));
     ctx.beginPath();
     ctx.rect(RIDE.meterPx, -top, laneWidth, height);
     ctx.clip();
@@ -87,6 +90,11 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       const isWritten = recorder.roll?.takes.some((take) => take.control === row.control) ?? false;
       const shown = { song: recorder.song, rows: [row], scale: scale.current, look, from: RIDE.meterPx, to: width };
       if (!isWritten) drawLanes(ctx, shown);
+    }
+    const shaping = clipDrag.current;
+    if (shaping) {
+      const { row, part } = shaping.handle;
+      drawDraft(ctx, { row, part, clip: shaping.drag.draft, scale: scale.current, look });
     }
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx - top, height - top);
     drawLive(ctx, {
@@ -131,24 +139,21 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     const tick = (): void => {
       const began = performance.now();
       const position = open.session.tick(performance.now());
+      // All channels, also those out of sight: what went over stays marked.
+      if (open.session.isRolling)
+        for (const { key } of song.channels) open.meters.read(key, open.engine.meterOf(key), began);
       const poised = open.session.recorder.poised.size > 0;
-      const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)}`;
+      const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)} ${JSON.stringify(clipDrag.current?.drag.changes)}`;
       // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
-      if (
-        open.session.isRolling ||
-        poised ||
-        state !== drawn ||
-        open.session.recorder.touched.length ||
-        settling(open.engine.meterOf)
-      )
+      if (open.session.isRolling || poised || state !== drawn || open.session.recorder.touched.length || settling())
         // The scene alone: nothing here is hit by Konva, so its second canvas needs no clearing.
         layer.current?.drawScene();
       drawn = state;
       notePicture(performance.now() - began, scale.current.lineX);
       frame = requestAnimationFrame(tick);
     };
-    const settling = (meterOf: typeof open.engine.meterOf): boolean =>
-      rows.some((row) => row.kind === 'channel' && meterOf.call(open.engine, row.channel.key)[0] > 1e-3);
+    const settling = (): boolean =>
+      rows.some((row) => row.kind === 'channel' && open.meters.isFalling(row.channel.key, performance.now()));
     frame = requestAnimationFrame(tick);
     layer.current?.drawScene();
     return () => cancelAnimationFrame(frame);
@@ -166,6 +171,13 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     return event.altKey ? t : snap({ map, sections: song.sections, format: store.getState().view.format }, 'beat', t);
   };
 
+  const grip = (event: PointerEvent): ClipHandle | null => {
+    const { x, onRuler } = place(event);
+    if (onRuler || Math.abs(x - scale.current.lineX) <= RIDE.grabPx) return null;
+    const y = event.clientY - event.currentTarget.getBoundingClientRect().top - RIDE.rulerPx + scrolled.current;
+    return handleAt(rows, scale.current, x, y);
+  };
+
   const down = (event: PointerEvent): void => {
     if (event.button !== 0) return;
     open.engine.wake();
@@ -176,7 +188,14 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       drag.current = new HandDrag(open.control, row.control, event.clientY, event.timeStamp);
       return;
     }
-    if (x < RIDE.meterPx) return;
+    if (x < RIDE.meterPx) return open.meters.clear();
+    const handle = grip(event);
+    if (handle) {
+      const { clip, part } = handle;
+      const at = { x: event.clientX, y: event.clientY, pxPerSec: scale.current.pxPerSec };
+      clipDrag.current = { handle, drag: new ClipDrag({ channel: handle.row.channel.key, clip, part, ...at }) };
+      return;
+    }
     if (row && !onRuler) dispatch(takenInHand(row.control));
     sweep.current = { from: timeOf(event), x: event.clientX };
   };
@@ -185,14 +204,37 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
     for (const one of moves.length ? moves : [event.nativeEvent])
       drag.current?.move(one.clientY, one.shiftKey, one.timeStamp);
+    clipDrag.current?.drag.move(event.clientX, event.clientY, event.shiftKey);
+    if (!drag.current && !sweep.current) {
+      const part = (clipDrag.current?.handle ?? grip(event))?.part;
+      const cursor = part === undefined ? '' : part === 'gain' ? 'ns-resize' : 'ew-resize';
+      if (event.currentTarget instanceof HTMLElement) event.currentTarget.style.cursor = cursor;
+    }
     const began = sweep.current;
     if (!began || Math.abs(event.clientX - began.x) < DRAG_PX) return;
     const to = timeOf(event);
     if (to !== began.from) dispatch(rangeSet([Math.min(began.from, to), Math.max(began.from, to)]));
   };
+  /** Keeps what a pointer made of a clip; one that never moved asks for the numbers instead. */
+  const endClip = (isCancelled: boolean): void => {
+    const shaped = clipDrag.current;
+    clipDrag.current = null;
+    if (!shaped || isCancelled) return;
+    const { row, clip } = shaped.handle;
+    if (Object.keys(shaped.drag.changes).length) open.control.shapeClip(row.channel.key, clip, shaped.drag.changes);
+    else dispatch(askedFor({ what: 'clip', channel: row.channel.key, at: clip.t }));
+  };
+  useEffect(() => {
+    const cancel = (event: KeyboardEvent): void => {
+      if (event.key === 'Escape') clipDrag.current = null;
+    };
+    window.addEventListener('keydown', cancel);
+    return () => window.removeEventListener('keydown', cancel);
+  }, []);
   const up = (event: PointerEvent): void => {
     drag.current?.end(event.timeStamp);
     drag.current = null;
+    endClip(event.type === 'pointercancel');
     const began = sweep.current;
     sweep.current = null;
     if (!began || Math.abs(event.clientX - began.x) >= DRAG_PX) return;

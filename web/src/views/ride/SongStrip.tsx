@@ -1,12 +1,22 @@
-import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode } from 'react';
-import { Tooltip } from '@mantine/core';
+import {
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type MouseEvent,
+  type PointerEvent,
+  type ReactNode,
+  type RefObject,
+} from 'react';
+import { ActionIcon, Menu, Text, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import type { Song } from '@sure-hand/core/song';
+import { IconPlus } from '@tabler/icons-react';
+import { channelOf, type Note, type Section, type Song } from '@sure-hand/core/song';
 import { meterMap, snap } from '@sure-hand/core/time';
 import { LOOKS } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { rangeSet } from '../../app/viewSlice.js';
+import { askedFor, rangeSet, takenInHand } from '../../app/viewSlice.js';
 
 const DENSITY_PX = 24;
 const BUCKET_PX = 4;
@@ -21,18 +31,231 @@ export function pointDensity(lanes: Song['lanes'], length: number, buckets: numb
   return counts;
 }
 
-/** The whole song, zoomed out: its sections, where curves are dense, the range and loop, the line. */
+/** Where things lie on the strip, and what a drag over it snaps to. */
+type StripScale = {
+  readonly per: (t: number) => string;
+  readonly timeAt: (clientX: number) => number;
+  readonly snapped: (t: number, isFree: boolean) => number;
+};
+
+/** A mark that a pointer carries along the strip: a click where it hardly moves, else a move once it is let go. */
+function useCarried<T extends { readonly t: number }>(
+  scale: StripScale,
+  on: { readonly click: (event: PointerEvent, mark: T) => void; readonly move: (mark: T, t: number) => void },
+): {
+  readonly placeOf: (mark: T) => number;
+  readonly hold: (mark: T) => {
+    readonly onPointerDown: (event: PointerEvent) => void;
+    readonly onPointerMove: (event: PointerEvent) => void;
+    readonly onPointerUp: (event: PointerEvent) => void;
+    readonly onPointerCancel: () => void;
+  };
+} {
+  const began = useRef<number | null>(null);
+  const [carried, carry] = useState<{ readonly mark: T; readonly t: number } | null>(null);
+  const at = (event: PointerEvent): number => scale.snapped(scale.timeAt(event.clientX), event.altKey);
+  return {
+    placeOf: (mark) => (carried?.mark === mark ? carried.t : mark.t),
+    hold: (mark) => ({
+      onPointerDown: (event) => {
+        if (event.button !== 0) return;
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        began.current = event.clientX;
+      },
+      onPointerMove: (event) => {
+        if (began.current === null) return;
+        if (carried || Math.abs(event.clientX - began.current) >= DRAG_PX) carry({ mark, t: at(event) });
+      },
+      onPointerUp: (event) => {
+        if (began.current === null) return;
+        began.current = null;
+        carry(null);
+        if (!carried) on.click(event, mark);
+        else if (carried.t !== mark.t) on.move(mark, carried.t);
+      },
+      onPointerCancel: () => {
+        began.current = null;
+        carry(null);
+      },
+    }),
+  };
+}
+
+function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
+  const { control } = useHands();
+  const dispatch = useAppDispatch();
+  const grips = useCarried<Section>(scale, {
+    click: (_event, { t }) => void control.locate(t),
+    move: (mark, t) => control.makeEdit({ kind: 'mark', list: 'sections', remove: mark, add: { ...mark, t } }),
+  });
+  const ask = (event: MouseEvent, mark: Section): void => {
+    event.preventDefault();
+    dispatch(askedFor({ what: 'section', mark, t: mark.t }));
+  };
+  return (
+    <div className="strip-sections">
+      {song.sections.map((mark, i) => {
+        const end = song.sections[i + 1]?.t ?? song.length;
+        const from = grips.placeOf(mark);
+        return (
+          <Tooltip
+            key={`${mark.t} ${mark.name}`}
+            position="bottom-start"
+            multiline
+            maw={300}
+            label={`${mark.name}. Click: go there. Shift+click: make it the range. Double-click: name or remove it. Drag its edge: move it.`}
+          >
+            <button
+              type="button"
+              className="section"
+              style={{ left: scale.per(from), width: scale.per(Math.max(0, end - from)) }}
+              onClick={(event) => (event.shiftKey ? dispatch(rangeSet([mark.t, end])) : void control.locate(mark.t))}
+              onDoubleClick={(event) => ask(event, mark)}
+              onContextMenu={(event) => ask(event, mark)}
+            >
+              <span className="section-edge" {...grips.hold(mark)} onClick={(event) => event.stopPropagation()} />
+              {mark.name}
+            </button>
+          </Tooltip>
+        );
+      })}
+    </div>
+  );
+}
+
+/** What is noted at places of the song, each with as much of its text as there is room for. */
+function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
+  const { control } = useHands();
+  const dispatch = useAppDispatch();
+  const go = ({ t, channel }: Note): void => {
+    void control.locate(t);
+    if (channel && channelOf(song, channel)) dispatch(takenInHand(`${channel}/level`));
+  };
+  const ask = (event: MouseEvent, mark: Note): void => {
+    event.preventDefault();
+    dispatch(askedFor({ what: 'note', mark, t: mark.t, channel: mark.channel ?? null }));
+  };
+  const pins = useCarried<Note>(scale, {
+    click: (_event, mark) => go(mark),
+    move: (mark, t) => control.makeEdit({ kind: 'mark', list: 'notes', remove: mark, add: { ...mark, t } }),
+  });
+  if (!song.notes.length) return null;
+  return (
+    <div className="strip-notes" aria-label="Notes" role="group">
+      {song.notes.map((mark, i) => {
+        const from = pins.placeOf(mark);
+        const end = song.notes[i + 1]?.t ?? song.length;
+        const about = mark.channel ? channelOf(song, mark.channel)?.name : undefined;
+        return (
+          <Tooltip
+            key={`${mark.t} ${mark.text}`}
+            position="bottom-start"
+            multiline
+            maw={420}
+            label={about ? `${about}: ${mark.text}` : mark.text}
+          >
+            <button
+              type="button"
+              className="pin-note"
+              style={{ left: `max(4px, ${scale.per(from)})`, width: scale.per(Math.max(0, end - from)) }}
+              aria-label={`Note: ${mark.text}`}
+              {...pins.hold(mark)}
+              onKeyDown={(event) => event.key === 'Enter' && go(mark)}
+              onDoubleClick={(event) => ask(event, mark)}
+              onContextMenu={(event) => ask(event, mark)}
+            >
+              <svg width="9" height="12" aria-hidden className="pin-shape">
+                <path d="M4.5 12 1 6.2A4 4 0 1 1 8 6.2Z" />
+              </svg>
+              <span className="pin-text">{mark.text}</span>
+            </button>
+          </Tooltip>
+        );
+      })}
+    </div>
+  );
+}
+
+/** Puts sections and notes where the line is. */
+function AddMark(): ReactNode {
+  const { control } = useHands();
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const inHand = useAppSelector((state) => state.view.inHand);
+  const section = (): void => {
+    const map = meterMap(song.tempo, song.meter);
+    const t = snap({ map, sections: song.sections, format: 'bars' }, 'beat', control.position);
+    dispatch(askedFor({ what: 'section', mark: null, t }));
+  };
+  const note = (): void => {
+    const channel = inHand ? inHand.slice(0, inHand.indexOf('/')) : null;
+    dispatch(askedFor({ what: 'note', mark: null, t: control.position, channel }));
+  };
+  const key = (keys: string): ReactNode => (
+    <Text fz="xs" c="dimmed">
+      {keys}
+    </Text>
+  );
+  return (
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <Tooltip label="New section or note at the line">
+          <ActionIcon
+            className="strip-add"
+            variant="subtle"
+            color="gray"
+            size={20}
+            radius={0}
+            aria-label="New section or note"
+          >
+            <IconPlus size={14} />
+          </ActionIcon>
+        </Tooltip>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item rightSection={key('Shift+S')} onClick={section}>
+          Section at the line…
+        </Menu.Item>
+        <Menu.Item rightSection={key('Shift+N')} onClick={note}>
+          Note at the line…
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** Draws where curves are dense. */
+function useDensity(canvas: RefObject<HTMLCanvasElement | null>, { lanes, length }: Song, width: number): void {
+  const look = LOOKS[useAppSelector((state) => state.view.scheme)];
+  useEffect(() => {
+    const ctx = canvas.current?.getContext('2d');
+    if (!ctx || !width) return;
+    ctx.clearRect(0, 0, width, DENSITY_PX);
+    ctx.fillStyle = look.bone;
+    const counts = pointDensity(lanes, length, Math.ceil(width / BUCKET_PX));
+    const most = Math.max(4, ...counts);
+    counts.forEach((count, i) => {
+      if (!count) return;
+      const height = 3 + (DENSITY_PX - 5) * Math.sqrt(count / most);
+      ctx.globalAlpha = 0.65;
+      ctx.fillRect(i * BUCKET_PX, DENSITY_PX - height, BUCKET_PX - 1, height);
+    });
+  }, [canvas, lanes, length, width, look]);
+}
+
+/** The whole song, zoomed out: its sections and notes, where curves are dense, the range and loop, the line. */
 export function SongStrip({ song }: { song: Song }): ReactNode {
   const { engine, control } = useHands();
   const dispatch = useAppDispatch();
-  const { range, scheme, format } = useAppSelector((state) => state.view);
+  const { range, format } = useAppSelector((state) => state.view);
   const { ref, width } = useElementSize();
+  const density = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const line = useRef<HTMLDivElement>(null);
   const began = useRef<{ t: number; x: number } | null>(null);
-  const look = LOOKS[scheme];
-  const { lanes } = song;
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  useDensity(canvas, song, width);
   useEffect(() => {
     let frame = 0;
     const tick = (): void => {
@@ -43,59 +266,34 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
     tick();
     return () => cancelAnimationFrame(frame);
   }, [engine, song.length, width]);
-  useEffect(() => {
-    const ctx = canvas.current?.getContext('2d');
-    if (!ctx || !width) return;
-    ctx.clearRect(0, 0, width, DENSITY_PX);
-    ctx.fillStyle = look.bone;
-    const counts = pointDensity(lanes, song.length, Math.ceil(width / BUCKET_PX));
-    const most = Math.max(4, ...counts);
-    counts.forEach((count, i) => {
-      if (!count) return;
-      const height = 3 + (DENSITY_PX - 5) * Math.sqrt(count / most);
-      ctx.globalAlpha = 0.65;
-      ctx.fillRect(i * BUCKET_PX, DENSITY_PX - height, BUCKET_PX - 1, height);
-    });
-  }, [lanes, song.length, width, look]);
-  const timeOf = (event: PointerEvent): number => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return Math.max(0, Math.min(song.length, ((event.clientX - box.left) / width) * song.length));
+  const scale: StripScale = {
+    per: (t) => `${(100 * t) / song.length}%`,
+    timeAt: (clientX) => {
+      const left = density.current?.getBoundingClientRect().left ?? 0;
+      return Math.max(0, Math.min(song.length, ((clientX - left) / width) * song.length));
+    },
+    snapped: (t, isFree) => (isFree ? t : snap({ map, sections: song.sections, format }, 'bar', t)),
   };
-  const snapped = (t: number): number => snap({ map, sections: song.sections, format }, 'bar', t);
-  const per = (t: number): string => `${(100 * t) / song.length}%`;
   return (
-    <div className="song-strip" ref={ref}>
-      <div className="strip-sections">
-        {song.sections.map(({ t, name }, i) => {
-          const end = song.sections[i + 1]?.t ?? song.length;
-          return (
-            <Tooltip key={`${t} ${name}`} label={`${name}: click to go there, with Shift to make it the range`}>
-              <button
-                type="button"
-                className="section"
-                style={{ left: per(t), width: per(end - t) }}
-                onClick={(event) => (event.shiftKey ? dispatch(rangeSet([t, end])) : void control.locate(t))}
-              >
-                {name}
-              </button>
-            </Tooltip>
-          );
-        })}
-      </div>
+    <div className={song.notes.length ? 'song-strip has-notes' : 'song-strip'} ref={ref}>
+      <Sections song={song} scale={scale} />
+      <Notes song={song} scale={scale} />
       <div
+        ref={density}
         className="strip-density"
         data-testid="strip"
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
-          began.current = { t: timeOf(event), x: event.clientX };
+          began.current = { t: scale.timeAt(event.clientX), x: event.clientX };
         }}
         onPointerMove={(event) => {
           if (!began.current || Math.abs(event.clientX - began.current.x) < DRAG_PX) return;
-          const [a, b] = [snapped(began.current.t), snapped(timeOf(event))];
+          const [a, b] = [scale.snapped(began.current.t, false), scale.snapped(scale.timeAt(event.clientX), false)];
           if (a !== b) dispatch(rangeSet([Math.min(a, b), Math.max(a, b)]));
         }}
         onPointerUp={(event) => {
-          if (began.current && Math.abs(event.clientX - began.current.x) < DRAG_PX) void control.locate(timeOf(event));
+          if (began.current && Math.abs(event.clientX - began.current.x) < DRAG_PX)
+            void control.locate(scale.timeAt(event.clientX));
           began.current = null;
         }}
       >
@@ -103,10 +301,11 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
         {range && (
           <div
             className={song.settings.loop ? 'strip-range is-looping' : 'strip-range'}
-            style={{ left: per(range[0]), width: per(range[1] - range[0]) }}
+            style={{ left: scale.per(range[0]), width: scale.per(range[1] - range[0]) }}
           />
         )}
       </div>
+      <AddMark />
       <div className="strip-line" ref={line} />
     </div>
   );

@@ -1,7 +1,9 @@
-import { PEAK_FRAMES, type PeakPyramid } from '@sure-hand/core/mix';
+import { PEAK_FRAMES, fadeGain, type PeakPyramid } from '@sure-hand/core/mix';
 import type { Clip, Song } from '@sure-hand/core/song';
 import { barLines, type MeterMap } from '@sure-hand/core/time';
+import { gainOfDb } from '@sure-hand/core/units';
 import type { Look } from '../../app/look.js';
+import { drawFades, drawHandles } from './clipHandles.js';
 import { drawLanes } from './drawLanes.js';
 import { RIDE, type ChannelRow, type RideRow } from './rideLayout.js';
 
@@ -143,7 +145,7 @@ function drawTile(ctx: CanvasRenderingContext2D, scene: GroundScene, left: numbe
   for (const row of rows) {
     ctx.fillStyle = row.kind === 'family' ? look.sunken : row.isTall ? look.raised : look.ground;
     ctx.fillRect(0, row.top, TILE_PX, row.height);
-    if (row.kind === 'channel') drawWave(ctx, scene, row, left);
+    if (row.kind === 'channel') drawClips(ctx, scene, row, left);
     ctx.fillStyle = look.line;
     ctx.fillRect(0, row.top + row.height - 1, TILE_PX, 1);
   }
@@ -163,12 +165,29 @@ function drawTile(ctx: CanvasRenderingContext2D, scene: GroundScene, left: numbe
   if (songEnd < TILE_PX) ctx.fillRect(Math.max(0, songEnd), 0, TILE_PX, height);
 }
 
-function drawWave(ctx: CanvasRenderingContext2D, scene: GroundScene, row: ChannelRow, left: number): void {
-  ctx.fillStyle = scene.look.ghost;
+/** The clips of a row: waveforms as loud as they are played, their fades, and what they can be taken hold of by. */
+function drawClips(ctx: CanvasRenderingContext2D, scene: GroundScene, row: ChannelRow, left: number): void {
+  const { look, pxPerSec } = scene;
+  const scale = { left: (left + RIDE.meterPx) / pxPerSec, pxPerSec, lineX: 0, width: TILE_PX };
   for (const clip of row.channel.clips) {
     const peaks = scene.peaks.get(clip.file);
+    ctx.fillStyle = look.ghost;
     if (peaks) drawClip(ctx, scene, row, { clip, peaks, left });
+    ctx.strokeStyle = look.quiet;
+    ctx.lineWidth = 1;
+    ctx.globalAlpha = 0.7;
+    drawFades(ctx, row, scale, clip);
+    ctx.globalAlpha = 1;
   }
+  drawHandles(ctx, row, scale, look);
+}
+
+/** What a clip's own gain and fades make of it at a time within it. */
+function clipGainAt(clip: Clip, sec: number): number {
+  const toEnd = clip.length - sec;
+  const fadeIn = sec < clip.fadeIn ? fadeGain(clip.fadeInShape, Math.max(0, sec / clip.fadeIn)) : 1;
+  const fadeOut = toEnd < clip.fadeOut ? fadeGain(clip.fadeOutShape, Math.max(0, toEnd / clip.fadeOut)) : 1;
+  return fadeIn * fadeOut;
 }
 
 function drawClip(
@@ -185,7 +204,8 @@ function drawClip(
   const first = Math.max(0, Math.floor(clip.t * pxPerSec - left));
   const last = Math.min(TILE_PX, Math.ceil((clip.t + clip.length) * pxPerSec - left));
   const middle = row.top + row.height / 2;
-  const reach = (row.height / 2 - 2) / 127;
+  const room = row.height / 2 - 2;
+  const full = (room * gainOfDb(clip.gain)) / 127;
   for (let px = first; px < last; px++) {
     const frame = ((left + px) / pxPerSec - clip.t + clip.offset) * song.sampleRate;
     const a = Math.max(0, Math.floor(frame / bucketFrames));
@@ -196,6 +216,9 @@ function drawClip(
       if (level[2 * i]! < low) low = level[2 * i]!;
       if (level[2 * i + 1]! > high) high = level[2 * i + 1]!;
     }
-    ctx.fillRect(px, middle - high * reach, 1, Math.max(1, (high - low) * reach));
+    const reach = full * clipGainAt(clip, (left + px) / pxPerSec - clip.t);
+    const up = Math.min(room, high * reach);
+    const down = Math.min(room, -low * reach);
+    ctx.fillRect(px, middle - up, 1, Math.max(1, up + down));
   }
 }

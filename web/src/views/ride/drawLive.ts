@@ -2,6 +2,7 @@ import type { PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
 import { layerInHand } from '@sure-hand/core/pass';
 import { layerValueAt, type ControlId } from '@sure-hand/core/song';
 import { printValue, printDb, travelOf, type Seconds } from '@sure-hand/core/units';
+import type { MeterReading } from '../../engine/meterHold.js';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';
@@ -206,28 +207,36 @@ export function drawNowLine(
   ctx.restore();
 }
 
-/** Meters from −60 dB to full scale, with a red head from −0.1 dB on, in the column between heads and lanes. */
+/**
+ * Meters from −60 dB to full scale in the column between heads and lanes: peaks, the highest of a while as a line, and
+ * a block on top that stays once a channel went over, until the meters are cleared.
+ */
 export function drawMeters(
   ctx: CanvasRenderingContext2D,
   rows: readonly ChannelRow[],
   look: Look,
-  peakOf: (key: string) => readonly [number, number],
+  readingOf: (key: string) => MeterReading,
 ): void {
   ctx.save();
   for (const { channel, top, height } of rows) {
     if (channel.kind === 'vca') continue;
+    const { peaks, held, clipped } = readingOf(channel.key);
     const room = Math.min(height - 8, 120);
     const foot = top + 4 + room;
-    peakOf(channel.key).forEach((peak, side) => {
+    const reachOf = (peak: number): number => Math.max(0, Math.min(1, (20 * Math.log10(peak + 1e-9) + 60) / 60)) * room;
+    peaks.forEach((peak, side) => {
       const x = 2 + side * 5;
       ctx.fillStyle = look.line;
       ctx.fillRect(x, top + 4, 4, room);
-      const db = peak > 0 ? 20 * Math.log10(peak) : -Infinity;
-      const reach = Math.max(0, Math.min(1, (db + 60) / 60)) * room;
-      if (!reach) return;
-      ctx.fillStyle = db >= -0.1 ? look.coral : look.teal;
+      const reach = reachOf(peak);
+      ctx.fillStyle = look.teal;
       ctx.fillRect(x, foot - reach, 4, reach);
     });
+    const stands = reachOf(held);
+    ctx.fillStyle = look.text;
+    if (stands > 0) ctx.fillRect(2, Math.round(foot - stands), 9, 1.5);
+    ctx.fillStyle = look.coral;
+    if (clipped) ctx.fillRect(1, top + 1, 11, 4);
   }
   ctx.restore();
 }

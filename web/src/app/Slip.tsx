@@ -1,0 +1,37 @@
+import type { KeyboardEvent, ReactNode } from 'react';
+import { ActionIcon, Group, Text } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+
+type Props = {
+  readonly name: string;
+  readonly onClose: () => void;
+  /** What Enter does; nothing where every field keeps itself. */
+  readonly onEnter?: () => void;
+  readonly className?: string;
+  readonly children: ReactNode;
+};
+
+/** A small sheet above the hand bar to type into. The song goes on meanwhile; Esc closes it. */
+export function Slip({ name, onClose, onEnter, className = '', children }: Props): ReactNode {
+  const onKey = (event: KeyboardEvent): void => {
+    if (event.key === 'Escape') onClose();
+    const isText = event.target instanceof HTMLTextAreaElement && event.shiftKey;
+    if (event.key !== 'Enter' || isText || !onEnter || (event.target as Element).closest('button, [role="listbox"]'))
+      return;
+    event.preventDefault();
+    onEnter();
+  };
+  return (
+    <div className={`slip ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
+      <Group justify="space-between" wrap="nowrap" mb={6}>
+        <Text fz="sm" fw={700} truncate>
+          {name}
+        </Text>
+        <ActionIcon variant="subtle" color="gray" size="sm" aria-label="Close" onClick={onClose}>
+          <IconX size={14} />
+        </ActionIcon>
+      </Group>
+      {children}
+    </div>
+  );
+}

@@ -1,0 +1,79 @@
+import { useCallback, useMemo, useState, type ReactNode } from 'react';
+import { Outlet, useLocation, useNavigate } from 'react-router';
+import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../hands/commands.js';
+import { AskedSlip } from './AskedSlip.js';
+import { CommandKeys } from './CommandKeys.js';
+import { FindControl } from './FindControl.js';
+import { HandBar } from './HandBar.js';
+import { KeysSheet } from './KeysSheet.js';
+import { useHands } from './openSong.js';
+import { store, useAppDispatch, useAppSelector } from './store.js';
+import { TopBar } from './TopBar.js';
+import {
+  askedFor,
+  findingSet,
+  heightsScaled,
+  keysShownSet,
+  rangeSet,
+  takenInHand,
+  typingSet,
+  zoomed,
+} from './viewSlice.js';
+import { viewAfter } from './views.js';
+
+/** What stands round every view of a song: the top, the hand bar, and the keys, which act wherever one is. */
+export function SongFrame(): ReactNode {
+  const open = useHands();
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const song = useAppSelector((state) => state.song.song)!;
+  const { keysShown, finding } = useAppSelector((state) => state.view);
+  const [changed, setChanged] = useState(changedKeys);
+  const commands = useMemo(() => withKeys(changed), [changed]);
+  const scene = useCallback((): CommandScene => {
+    const { view } = store.getState();
+    return {
+      song: open.session.recorder.song,
+      control: open.control,
+      inHand: view.inHand,
+      range: view.range,
+      secPerScreen: view.secPerScreen,
+      onView: open.onView.current,
+      takeInHand: (id) => dispatch(takenInHand(id)),
+      setRange: (range) => dispatch(rangeSet(range)),
+      zoom: (sec) => dispatch(zoomed(sec)),
+      scaleHeights: (factor) => dispatch(heightsScaled(factor)),
+      showKeys: () => dispatch(keysShownSet(true)),
+      typeValue: () => dispatch(typingSet(true)),
+      find: () => dispatch(findingSet(true)),
+      ask: (asked) => dispatch(askedFor(asked)),
+      clearMeters: () => open.meters.clear(),
+      showView: (step) => void navigate(`/songs/${open.id}/${viewAfter(pathname, step)}`),
+    };
+  }, [open, dispatch, navigate, pathname]);
+  return (
+    <div className="frame">
+      <CommandKeys commands={commands} scene={scene} />
+      <TopBar />
+      <Outlet />
+      <AskedSlip />
+      <HandBar />
+      <KeysSheet
+        opened={keysShown}
+        commands={commands}
+        onClose={() => dispatch(keysShownSet(false))}
+        onChange={(keys) => {
+          keepChangedKeys(keys);
+          setChanged(keys);
+        }}
+      />
+      <FindControl
+        song={song}
+        opened={finding}
+        onClose={() => dispatch(findingSet(false))}
+        onFound={(id) => dispatch(takenInHand(id))}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,206 @@
+import { useMemo, useState, type ReactNode } from 'react';
+import { ActionIcon, Button, Group, NumberInput, Select, Stack, Table, Text, TextInput, Tooltip } from '@mantine/core';
+import { IconTrash } from '@tabler/icons-react';
+import { meterMap, snap, type MeterMark, type TempoMark } from '@sure-hand/core/time';
+import type { MarkEdit, Song } from '@sure-hand/core/song';
+import { shortBars } from '../hands/handSentence.js';
+import { useOpenSong } from './openSong.js';
+import { Slip } from './Slip.js';
+import { useAppSelector } from './store.js';
+import { TimeField } from './TimeField.js';
+
+const UNITS = ['1', '2', '4', '8', '16', '32'];
+const DEFAULT_TEMPO: TempoMark = { t: 0, bpm: 120 };
+const DEFAULT_METER: MeterMark = { t: 0, beats: 4, unit: 4 };
+
+/** The marks of a song as they are meant where it has none. */
+const orDefault = <T,>(marks: readonly T[], fallback: T): readonly T[] => (marks.length ? marks : [fallback]);
+
+/** The song's name, its tempo and meter and where they change: kept as they are typed, each an undo step. */
+export function SongSlip({ onClose }: { readonly onClose: () => void }): ReactNode {
+  const { control } = useOpenSong();
+  const song = useAppSelector((state) => state.song.song)!;
+  const rename = (name: string): void => {
+    if (name.trim() && name.trim() !== song.name) control.makeEdit({ kind: 'title', name: name.trim() });
+  };
+  return (
+    <Slip name="Song" onClose={onClose} className="slip-song">
+      <Stack gap="sm">
+        <TextInput
+          key={song.name}
+          label="Name"
+          size="xs"
+          autoFocus
+          maxLength={200}
+          defaultValue={song.name}
+          onBlur={(event) => rename(event.currentTarget.value)}
+          onKeyDown={(event) => event.key === 'Enter' && rename(event.currentTarget.value)}
+        />
+        <Marks
+          title="Tempo, quarter notes a minute"
+          song={song}
+          marks={orDefault(song.tempo, DEFAULT_TEMPO)}
+          edit={(remove, add) => ({ kind: 'mark', list: 'tempo', remove: song.tempo.length ? remove : null, add })}
+          field={(mark, keep) => (
+            <NumberInput
+              key={mark.bpm}
+              size="xs"
+              w={90}
+              aria-label="Tempo"
+              min={10}
+              max={999}
+              decimalScale={3}
+              defaultValue={mark.bpm}
+              onBlur={(event) => keep({ ...mark, bpm: Number(event.currentTarget.value) })}
+              onKeyDown={(event) => event.key === 'Enter' && keep({ ...mark, bpm: Number(event.currentTarget.value) })}
+            />
+          )}
+          isRight={({ bpm }) => bpm >= 10 && bpm <= 999}
+        />
+        <Marks
+          title="Meter"
+          song={song}
+          marks={orDefault(song.meter, DEFAULT_METER)}
+          edit={(remove, add) => ({ kind: 'mark', list: 'meter', remove: song.meter.length ? remove : null, add })}
+          field={(mark, keep) => (
+            <Group gap={4} wrap="nowrap">
+              <NumberInput
+                key={mark.beats}
+                size="xs"
+                w={64}
+                aria-label="Beats a bar"
+                min={1}
+                max={64}
+                allowDecimal={false}
+                defaultValue={mark.beats}
+                onBlur={(event) => keep({ ...mark, beats: Number(event.currentTarget.value) })}
+                onKeyDown={(event) =>
+                  event.key === 'Enter' && keep({ ...mark, beats: Number(event.currentTarget.value) })
+                }
+              />
+              <Text>/</Text>
+              <Select
+                size="xs"
+                w={64}
+                aria-label="Note of a beat"
+                data={UNITS}
+                allowDeselect={false}
+                value={String(mark.unit)}
+                onChange={(unit) => keep({ ...mark, unit: Number(unit) })}
+              />
+            </Group>
+          )}
+          isRight={({ beats }) => Number.isInteger(beats) && beats >= 1 && beats <= 64}
+        />
+        <Text fz="xs" c="dimmed">
+          Curves, clips, sections and notes keep their place in seconds when the tempo changes.
+        </Text>
+      </Stack>
+    </Slip>
+  );
+}
+
+type MarksProps<T> = {
+  readonly title: string;
+  readonly song: Song;
+  readonly marks: readonly T[];
+  readonly edit: (remove: T | null, add: T | null) => MarkEdit;
+  readonly field: (mark: T, keep: (mark: T) => void) => ReactNode;
+  readonly isRight: (mark: T) => boolean;
+};
+
+/** Marks of one kind: where each stands and what it says; a new one is put at the bar nearest to the line. */
+function Marks<T extends { readonly t: number }>({
+  title,
+  song,
+  marks,
+  edit,
+  field,
+  isRight,
+}: MarksProps<T>): ReactNode {
+  const { control } = useOpenSong();
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const put = (remove: T | null, add: T | null): void => {
+    setTrouble(null);
+    if (add && remove && JSON.stringify(add) === JSON.stringify(remove)) return;
+    if (add && !isRight(add)) return setTrouble('That number is outside what a song can have.');
+    if (add && marks.some((one) => one !== remove && Math.abs(one.t - add.t) < 1e-6))
+      return setTrouble(`There is one at ${shortBars(map, add.t)} already.`);
+    control.makeEdit(edit(remove, add));
+  };
+  const addHere = (): void => {
+    const t = snap({ map, sections: [], format: 'bars' }, 'bar', control.position);
+    const before = [...marks].reverse().find((one) => one.t <= t) ?? marks[0]!;
+    put(null, { ...before, t });
+  };
+  return (
+    <div>
+      <Group justify="space-between" wrap="nowrap">
+        <Text fz="xs" fw={700}>
+          {title}
+        </Text>
+        <Button size="compact-xs" variant="default" onClick={addHere}>
+          Change at the line
+        </Button>
+      </Group>
+      <Table withRowBorders={false} verticalSpacing={3}>
+        <Table.Tbody>
+          {marks.map((mark) => (
+            <Table.Tr key={mark.t}>
+              <Table.Td p={0}>
+                {mark.t === 0 ? (
+                  <Text fz="xs" c="dimmed">
+                    from the start
+                  </Text>
+                ) : (
+                  <MovableTime t={mark.t} song={song} onTime={(t) => put(mark, { ...mark, t })} />
+                )}
+              </Table.Td>
+              <Table.Td>{field(mark, (next) => put(mark, next))}</Table.Td>
+              <Table.Td w={28} p={0}>
+                {mark.t > 0 && (
+                  <Tooltip label="Remove">
+                    <ActionIcon
+                      variant="subtle"
+                      color="gray"
+                      aria-label={`Remove ${title} at ${shortBars(map, mark.t)}`}
+                      onClick={() => put(mark, null)}
+                    >
+                      <IconTrash size={14} />
+                    </ActionIcon>
+                  </Tooltip>
+                )}
+              </Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+      {trouble && (
+        <Text fz="xs" className="trouble" role="alert">
+          {trouble}
+        </Text>
+      )}
+    </div>
+  );
+}
+
+function MovableTime({ t, song, onTime }: { t: number; song: Song; onTime: (t: number) => void }): ReactNode {
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const [typed, setTyped] = useState<number | null>(t);
+  const keep = (): void => {
+    if (typed !== null && typed !== t) onTime(typed);
+  };
+  return (
+    <TimeField
+      size="xs"
+      w={110}
+      aria-label="At"
+      map={map}
+      t={t}
+      onTime={setTyped}
+      onBlur={keep}
+      onKeyDown={(event) => event.key === 'Enter' && keep()}
+    />
+  );
+}
