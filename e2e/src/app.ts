@@ -52,8 +52,14 @@ export class App {
     });
   }
 
-  async song(): Promise<WholeSong> {
-    return (await (await fetch(`${this.address}/api/songs/1`)).json()) as WholeSong;
+  /** A song as the server has it. */
+  async song(id = 1): Promise<WholeSong> {
+    return (await (await fetch(`${this.address}/api/songs/${id}`)).json()) as WholeSong;
+  }
+
+  /** What the server answers to a question about its API. */
+  async get<T>(path: string): Promise<T> {
+    return (await (await fetch(`${this.address}/api${path}`)).json()) as T;
   }
 
   async points(control: string): Promise<readonly Point[]> {
@@ -95,6 +101,11 @@ export class RidePage {
         );
     });
     await this.page.goto(`${this.app.address}/songs/1/ride`);
+    await this.isOpen();
+  }
+
+  /** Waits until Ride is there and says what play would do. */
+  async isOpen(): Promise<void> {
     // The first page of a browser also starts its audio service.
     await expect(this.says).not.toBeEmpty({ timeout: 30_000 });
   }

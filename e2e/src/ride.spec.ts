@@ -9,7 +9,7 @@ import { LEVEL_LAW, dbOfGain, gainOfDb, leftGain, travelOf } from '@sure-hand/co
 import { expect, root, test, type App, type RidePage } from './app.js';
 
 const LEAD = 'lead/level';
-const REST_DB = -6;
+const REST_DB = -5;
 const level = (points: readonly Point[], t: number): number => valueAt(points, LEVEL_LAW, REST_DB, t);
 
 /** Where a ride begins to move. */
@@ -35,7 +35,7 @@ test('a ride, whole: from the song list to the bounced file, taken back, and fou
   await page.goto(app.address);
   await page.getByRole('link', { name: 'Short song' }).click();
   await expect(ride.says).toHaveText('Play writes what you touch of Lead.');
-  await expect(ride.value).toHaveText('−6.0 dB');
+  await expect(ride.value).toHaveText('−5.0 dB');
 
   await ride.play();
   await ride.heardPast(1);
@@ -83,7 +83,7 @@ test('a ride, whole: from the song list to the bounced file, taken back, and fou
   await ride.play();
   await ride.heardPast(movesAt(points) - 0.3);
   await expectHeard(ride, points, 1.5);
-  await expect(ride.value).not.toHaveText('−6.0 dB');
+  await expect(ride.value).not.toHaveText('−5.0 dB');
   await ride.stop();
 
   await expectBounced(app, points);
@@ -214,8 +214,10 @@ test('in read a hand is heard and nothing is written; a control without a curve 
   ride,
 }) => {
   await page.getByTestId('row-fiddle').getByRole('button', { name: 'Fiddle', exact: true }).click();
+  const restOf = async (): Promise<number> => (await app.song()).song.lanes['fiddle/level']!.rest;
+  const rested = travelOf(LEVEL_LAW, await restOf());
   await ride.dragCap('fiddle', 30, 0);
-  await expect.poll(async () => (await app.song()).song.lanes['fiddle/level']!.rest).toBeGreaterThan(-7.5);
+  await expect.poll(async () => travelOf(LEVEL_LAW, await restOf()) - rested).toBeCloseTo(30 / 600, 3);
   await expect(page.getByRole('button', { name: 'Undo Rest of Fiddle level' })).toBeVisible();
 
   await page.getByTestId('row-lead').getByRole('button', { name: 'Lead', exact: true }).click();

@@ -82,6 +82,11 @@ describe('edits', () => {
     const again = await ask(`/${id}/edits`, sent);
     expect(again).toMatchObject({ status: 409, body: { revision: 1, changes: [{ key: 'edit-1' }], lastPass: 0 } });
     expect((await ask(`/${id}/changes?since=0`)).body).toMatchObject({ revision: 1, changes: [{ edit: rest(-3) }] });
+    // A page opened anew has it in the song already, and sends it once more all the same.
+    await ask(`/${id}/edits`, { revision: 1, edit: rest(-9) });
+    const known = await ask(`/${id}/edits`, { ...sent, revision: 2 });
+    expect(known).toMatchObject({ status: 201, body: { revision: 2, isKnown: true, edit: rest(-3) } });
+    expect((await ask(`/${id}`)).body.song.lanes['voice/level']!.rest).toBe(-9);
   });
 
   test('sent at once from two tabs lose nothing: one is kept, the other told', async () => {

@@ -29,6 +29,8 @@ export async function makeApp(settings: ServerSettings): Promise<NestExpressAppl
     logger: ['error', 'warn'],
     bodyParser: false,
     abortOnError: false,
+    // A page that is gone must not keep the server from ending.
+    forceCloseConnections: true,
   });
   app.use(doorkeeper(settings.host));
   app.useWebSocketAdapter(new GuardedSockets(app, settings.host));

@@ -32,6 +32,8 @@ export type Kept = {
   readonly refused: readonly Refusal[];
   readonly history: History;
   readonly passNumber: number | null;
+  /** It was kept before under its key: the song has it already, and nothing was done again. */
+  readonly isKnown?: true;
 };
 
 /** What an edit led to, for whoever adds to its transaction: its text, its inverse, its number in the log. */
@@ -122,6 +124,16 @@ export class SongStore {
         if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
       });
     });
+  }
+
+  /** The answer to an edit that was kept before: its sender never got the first one. Null where its key is new. */
+  async keptBefore(id: number, key: string): Promise<Kept | null> {
+    const row = await this.changes.findOne({ where: { songId: id, key } });
+    if (!row) return null;
+    const { revision } = await this.get(id);
+    const edit = JSON.parse(row.edit) as Edit;
+    const history = await this.history(id);
+    return { stale: false, revision, edit, refused: [], history, passNumber: null, isKnown: true };
   }
 
   /** Takes the last step back, or does the last one taken back again; null where there is none. */

@@ -48,6 +48,8 @@ export type KeptAnswer = {
   readonly refused: readonly Refusal[];
   readonly history: History;
   readonly passNumber: number | null;
+  /** It was kept before: the song has it already. */
+  readonly isKnown?: true;
 };
 
 const REASON: Partial<Record<Refusal['reason'], string>> = { safe: 'safe', parked: 'parked' };
@@ -100,6 +102,8 @@ export class SongsController {
     const now = await this.store.get(id);
     // What came first decides what this one means: it is looked at once its sender has taken that over.
     if (now.revision !== revision) return this.#answer(await this.store.changesSince(id, revision));
+    const known = key ? await this.store.keptBefore(id, key) : null;
+    if (known) return this.#answer(known);
     const read = readEdit(now.song, edit);
     if (!read.ok) throw new UnprocessableEntityException(read.sentence);
     return this.#answer(await this.store.edit(id, revision, read.value, key ?? null));

@@ -65,7 +65,7 @@ export const theme = createTheme({
   fontFamilyMonospace: FIGURES,
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   defaultRadius: 'md',
-  primaryColor: 'hand',
+  primaryColor: 'act',
   // Motion only where something moves in the song.
   components: {
     Modal: { defaultProps: { transitionProps: { duration: 0 } } },
@@ -85,6 +85,8 @@ export const theme = createTheme({
       '#a14426',
       '#7a3019',
     ],
+    // All that can be acted on, and long work going on; the hand's coral is kept for writing.
+    act: ['#e3f6f4', '#c6ece8', '#9bdcd5', '#7dd2c9', '#5cc8bd', '#35ab9f', '#0d7268', '#0b6059', '#3fa298', '#1c5f58'],
     gray: [
       '#f4efe6',
       '#eae3d6',

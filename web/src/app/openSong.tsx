@@ -167,7 +167,7 @@ function Waiting({ what }: { what: string }): ReactNode {
   return (
     <Center h="100vh">
       <Stack align="center">
-        <Loader color="hand" />
+        <Loader />
         <Text c="dimmed">{what}</Text>
       </Stack>
     </Center>

@@ -55,6 +55,8 @@ export const editKept = createAction<{
   passNumber: number | null;
   isStep: boolean;
 }>('song/editKept');
+/** The first pending edit was kept before, and the song came with it: it is not on its way any more. */
+export const editKnown = createAction('song/editKnown');
 /** Edits from elsewhere came first; those pending go on top of them. */
 export const editsCameFirst = createAction<Omit<Stale, 'stale'>>('song/editsCameFirst');
 /** The server refused the first pending edit: it is taken back here, with the server's sentence. */
@@ -112,6 +114,10 @@ function changeOpen(
     const shown = pending.length === 0 && !isStep ? song : applyAll(now, pending);
     const lastPass = passNumber ?? state.lastPass;
     return { ...state, revision, history, pending, lastPass, confirmed: pending.length ? now : shown, song: shown };
+  }
+  if (editKnown.match(action)) {
+    const pending = state.pending.slice(1);
+    return { ...state, pending, song: applyAll(confirmed, pending) };
   }
   if (editsCameFirst.match(action)) {
     const { changes, revision, history, lastPass } = action.payload;

@@ -48,6 +48,8 @@ class SmallServer {
       this.steps.pop();
       return { status: 200, json: { revision: this.revision, edit: inverse, history: NAMED, passNumber: null } };
     }
+    if (this.changes.some(({ key }) => key === body.key))
+      return { status: 201, json: { revision: this.revision, edit: body.edit, history: NAMED, isKnown: true } };
     if (Object.values((body.edit as { values?: object }).values ?? {}).includes(99))
       return { status: 422, json: { sentence: 'It takes up to 12.' } };
     this.apply(body.edit, body.key);
@@ -149,6 +151,20 @@ test('an edit whose answer was lost is kept once', async () => {
   await sync.flush();
   expect(server.changes.map(({ edit }) => edit)).toEqual([rest('voice/pan', 0.5), rest('fiddle/level', -3)]);
   expect(state()).toMatchObject({ pending: [], revision: 2 });
+  expect(song()).toEqual(server.song);
+});
+
+test('an edit of a tab that went away, kept before it went, is not done again by the one opened after it', async () => {
+  const gone = await tab();
+  gone.sync.make(rest('voice/pan', 0.5), 'left on the shelf');
+  await gone.sync.flush();
+  gone.sync.make(rest('voice/pan', 0.75));
+  await gone.sync.flush();
+  const { sync, song, state } = await tab();
+  sync.make(rest('voice/pan', 0.5), 'left on the shelf');
+  await sync.flush();
+  expect(state()).toMatchObject({ pending: [], revision: 2 });
+  expect(song().lanes['voice/pan']!.rest).toBe(0.75);
   expect(song()).toEqual(server.song);
 });
 

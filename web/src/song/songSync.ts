@@ -3,6 +3,7 @@ import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
 import { Refusal, ServerAway, fetchChanges, fetchSong, sendEdit, sendStep } from './songApi.js';
 import {
   editKept,
+  editKnown,
   editMade,
   editRefused,
   editsCameFirst,
@@ -101,6 +102,7 @@ export class SongSync {
         if (this.#state.id !== id) return;
         this.store.dispatch(serverAway(false));
         if (isStale(answer)) this.#cameFirst(answer);
+        else if (answer.isKnown) this.store.dispatch(editKnown());
         else this.#kept(answer, false);
       } catch (error) {
         if (error instanceof Refusal) this.store.dispatch(editRefused(error.message));

@@ -16,7 +16,7 @@ export function JobLine({ job, onCancel }: { job: Job; onCancel: () => void }): 
           {job.doing || 'Beginning'}
         </Text>
       </div>
-      <Progress value={100 * job.share} color="hand" className="job-bar" aria-label="Progress" />
+      <Progress value={100 * job.share} className="job-bar" aria-label="Progress" />
       <Text fz="sm" className="figures job-share">
         {Math.floor(100 * job.share)} %
       </Text>

@@ -102,7 +102,7 @@ export function SongList(): ReactNode {
       ) : songs ? (
         <Songs songs={songs} act={act} />
       ) : (
-        <Loader color="hand" />
+        <Loader />
       )}
     </main>
   );
@@ -223,7 +223,8 @@ function SongMenu({
     };
   };
   return (
-    <Menu position="bottom-end">
+    // The field that Rename opens takes the focus: the menu does not take it back.
+    <Menu position="bottom-end" returnFocus={false}>
       <Menu.Target>
         <ActionIcon variant="subtle" color="gray" aria-label={`What can be done with ${name}`}>
           <IconDotsVertical size={16} />

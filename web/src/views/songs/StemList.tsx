@@ -122,7 +122,7 @@ function StemWords({ stem: { fileName, state, share, staged }, rate }: { stem: S
   if (state !== 'ready' || !staged?.info)
     return (
       <Group gap="xs" wrap="nowrap" className="stem-words">
-        <Progress value={100 * share} color="hand" flex={1} aria-label={`${fileName} on its way`} />
+        <Progress value={100 * share} flex={1} aria-label={`${fileName} on its way`} />
         <Text fz="xs" className="figures" w={44}>
           {state === 'waiting' ? 'waits' : `${Math.floor(100 * share)} %`}
         </Text>

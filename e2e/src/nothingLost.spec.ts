@@ -1,0 +1,172 @@
+import { valueAt, type Point } from '@sure-hand/core/curve';
+import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
+import type { Page } from '@playwright/test';
+import { RidePage, expect, test, type App } from './app.js';
+
+const LEAD = 'lead/level';
+const REST_DB = -5;
+/** At most the last second of a pass may be missing after a crash (bars, Safety). */
+const MOST_LOST_SEC = 1;
+
+/** Begins a ride and leaves the finger down, `sec` into it; gives back what was heard then. */
+async function rideOn(ride: RidePage, sec: number): Promise<{ touchedAt: number; leftAt: number }> {
+  await ride.play();
+  await ride.heardPast(0.4);
+  await ride.dragCap('lead', 120, sec, false);
+  const { pointerdown: touchedAt } = await ride.handAt();
+  return { touchedAt, leftAt: await ride.heard() };
+}
+
+/** The page's process dies, as by SIGKILL: nothing in it gets to run any more. */
+async function killTab(page: Page): Promise<void> {
+  const client = await page.context().newCDPSession(page);
+  const crashed = page.waitForEvent('crash');
+  void client.send('Page.crash').catch(() => undefined);
+  await crashed;
+  await page.close();
+}
+
+function expectRecovered(points: readonly Point[], { touchedAt, leftAt }: { touchedAt: number; leftAt: number }): void {
+  expect(Math.abs(points[0]!.t - touchedAt)).toBeLessThan(0.03);
+  expect(points.at(-1)!.t).toBeGreaterThan(leftAt - MOST_LOST_SEC);
+  const at = leftAt - MOST_LOST_SEC;
+  const begun = travelOf(LEVEL_LAW, REST_DB);
+  const rose = travelOf(LEVEL_LAW, valueAt(points, LEVEL_LAW, REST_DB, at)) - begun;
+  expect(rose).toBeGreaterThan(0.02);
+}
+
+test('the tab is killed mid-ride: on reopening the pass is offered, and kept', async ({ page, app, ride }) => {
+  const was = await rideOn(ride, 2);
+  const context = page.context();
+  await killTab(page);
+  expect(await app.points(LEAD)).toEqual([]);
+
+  const again = new RidePage(await context.newPage(), app);
+  await again.open();
+  await expect(again.says).toHaveText(/^A pass was cut short: Lead level /, { timeout: 15_000 });
+  await again.page.getByRole('button', { name: 'Keep it' }).click();
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  expectRecovered(await app.points(LEAD), was);
+  await expect(again.says).not.toHaveText(/cut short/);
+  await expect(again.page.getByRole('button', { name: /^Undo Pass 1/ })).toBeVisible();
+  // It is offered once.
+  await again.page.reload();
+  await again.isOpen();
+  await expect.poll(async () => (await app.get<object[]>('/songs/1/journals')).length).toBe(0);
+  await expect(again.says).not.toHaveText(/cut short/);
+});
+
+test('server and tab are killed mid-ride: another browser is offered the pass, and drops it', async ({
+  page,
+  app,
+  ride,
+  browser,
+}) => {
+  const was = await rideOn(ride, 1.5);
+  const port = Number(new URL(app.address).port);
+  await app.stop('SIGKILL');
+  await killTab(page);
+  await app.start(port);
+  const [journal] = await app.get<{ at: number }[]>('/songs/1/journals');
+  expect(journal!.at).toBeGreaterThan(was.leftAt - MOST_LOST_SEC);
+
+  const other = new RidePage(await (await browser.newContext()).newPage(), app);
+  await other.open();
+  await expect(other.says).toHaveText(/^A pass was cut short: Lead level /, { timeout: 15_000 });
+  await other.page.getByRole('button', { name: 'Drop it' }).click();
+  await expect.poll(async () => (await app.get<object[]>('/songs/1/journals')).length).toBe(0);
+  expect(await app.points(LEAD)).toEqual([]);
+  await other.page.context().close();
+});
+
+test('the server away mid-ride, and the tab killed too: the ride is in the browser, and is sent when both are back', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await ride.play();
+  await ride.heardPast(0.3);
+  const port = Number(new URL(app.address).port);
+  await app.stop('SIGKILL');
+  await ride.dragCap('lead', 60, 0.6);
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect(page.getByText('Server away: 1 edit waits')).toBeVisible();
+  const context = page.context();
+  await killTab(page);
+  await app.start(port);
+  expect(await app.points(LEAD)).toEqual([]);
+  await new RidePage(await context.newPage(), app).open();
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  expect(await app.get<object[]>('/songs/1/passes')).toHaveLength(1);
+});
+
+/** What a page has of the song, as it would be seen: the sections on the strip. */
+const sections = (page: Page): Promise<string[]> => page.locator('.section').allTextContents();
+
+async function addSection(page: Page, app: App, name: string, at: string): Promise<void> {
+  await page.keyboard.press('Shift+S');
+  await page.getByLabel('Name of the section').fill(name);
+  await page.getByLabel('Begins at').fill(at);
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await app.song()).song.sections.map((section) => section.name)).toContain(name);
+}
+
+test('two tabs on one song: each follows the other, and no edit is lost', async ({ page, app, ride }) => {
+  const second = new RidePage(await page.context().newPage(), app);
+  await second.open();
+  await page.bringToFront();
+  await addSection(page, app, 'From the first', '2');
+  await expect.poll(() => sections(second.page)).toContain('From the first');
+
+  // The first rides while the second makes an edit: both stand, and both tabs have both.
+  await ride.play();
+  await ride.heardPast(0.4);
+  await ride.dragCap('lead', 60, 0.6, false);
+  const made = fetch(`${app.address}/api/songs/1`).then((answer) => answer.json() as Promise<{ revision: number }>);
+  const edit = { kind: 'mark', list: 'notes', remove: null, add: { t: 3, text: 'From elsewhere' } };
+  const answer = await fetch(`${app.address}/api/songs/1/edits`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ revision: (await made).revision, edit }),
+  });
+  expect(answer.status).toBe(201);
+  await expect(page.getByLabel('Note: From elsewhere')).toBeVisible();
+  await expect(ride.says).toHaveText(/^Writing Lead level/);
+  await page.mouse.up();
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  expect((await app.song()).song.notes).toContainEqual({ t: 3, text: 'From elsewhere' });
+  await expect(second.page.getByRole('button', { name: /^Undo Pass 1: Lead level/ })).toBeVisible();
+
+  // An undo in the second is seen in the first.
+  await second.page.bringToFront();
+  await second.page.keyboard.press('Control+z');
+  await expect.poll(() => app.points(LEAD)).toEqual([]);
+  await expect(page.getByRole('button', { name: /^Redo Pass 1: Lead level/ })).toBeEnabled();
+});
+
+test('an edit made on what another tab has changed is refused in a sentence, and the other’s stands', async ({
+  page,
+  app,
+}) => {
+  const first = new RidePage(page, app);
+  await first.open();
+  await page.locator('.section').first().dblclick();
+  await expect(page.getByRole('dialog', { name: /^Section / })).toBeVisible();
+  const { song, revision } = await app.song();
+  const [section] = song.sections;
+  const edit = { kind: 'mark', list: 'sections', remove: section, add: { ...section, name: 'Changed elsewhere' } };
+  await fetch(`${app.address}/api/songs/1/edits`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ revision, edit }),
+  });
+  await expect.poll(() => sections(page)).toContain('Changed elsewhere');
+  await page.getByLabel('Name of the section').fill('Changed here');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('has been changed meanwhile; nothing was done');
+  expect((await app.song()).song.sections[0]!.name).toBe('Changed elsewhere');
+  await expect.poll(() => sections(page)).toContain('Changed elsewhere');
+});
