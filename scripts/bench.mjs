@@ -1,16 +1,19 @@
 import { cpus } from 'node:os';
-import { ensureBuilt, ensureChromium, ensureInstalled, nodeVersion } from './lib.mjs';
+import { ensureBuilt, ensureChromium, ensureFfmpeg, ensureInstalled, nodeVersion } from './lib.mjs';
 
 // Prints one JSON line a figure and then a table. `--quick` rolls for half a minute instead of five.
 const quick = process.argv.includes('--quick');
 await ensureInstalled();
 await ensureChromium();
+await ensureFfmpeg();
 await ensureBuilt();
 const { table } = await import('./bench/figures.mjs');
 const { coreFigures } = await import('./bench/core.mjs');
+const { bounceFigures } = await import('./bench/bounces.mjs');
 const { passFigures } = await import('./bench/passes.mjs');
 const { browserFigures } = await import('./bench/browser.mjs');
 coreFigures();
+await bounceFigures();
 await passFigures();
 await browserFigures({ minutes: quick ? 0.5 : 5 });
 console.log(`\n${cpus().length} × ${cpus()[0].model}, Node ${nodeVersion()}\n\n${table()}`);

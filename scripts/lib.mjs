@@ -1,10 +1,12 @@
 import { execFileSync, spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 export const CHROMIUM = '/usr/bin/chromium';
+export const FFMPEG = '/usr/bin/ffmpeg';
 const STAMP = join(root, '.build-stamp');
 
 /** Runs a program of the project with its output shown; rejects where it fails. */
@@ -19,13 +21,26 @@ export function run(command, args, env = {}) {
 const bin = (name) => join(root, 'node_modules/.bin', name);
 export const tool = (name, args, env) => run(bin(name), args, env);
 
-/** Installs the packages where they are missing or the lock file has changed. */
+/** What the lock file says, in short. */
+const lockPrint = (lock) => createHash('sha256').update(readFileSync(lock)).digest('hex');
+
+/** Installs the packages where they are missing or the lock file says something else than when they were. */
 export async function ensureInstalled() {
-  const kept = join(root, 'node_modules/.package-lock.json');
+  const installed = existsSync(join(root, 'node_modules/.package-lock.json'));
   const lock = join(root, 'package-lock.json');
-  if (existsSync(kept) && (!existsSync(lock) || statSync(kept).mtimeMs >= statSync(lock).mtimeMs - 1000)) return;
-  console.log('Installing packages. The database driver is compiled on the way: this takes about 4 minutes, once.');
-  await run('npm', [existsSync(lock) ? 'ci' : 'install', '--no-audit', '--no-fund']);
+  const stamp = join(root, 'node_modules/.installed-of');
+  if (installed && (!existsSync(lock) || (existsSync(stamp) && readFileSync(stamp, 'utf8') === lockPrint(lock))))
+    return;
+  // Installed by hand before this script ever ran: nothing is newer than it.
+  const isByHand =
+    installed &&
+    !existsSync(stamp) &&
+    statSync(join(root, 'node_modules/.package-lock.json')).mtimeMs >= statSync(lock).mtimeMs;
+  if (!isByHand) {
+    console.log('Installing packages. The database driver is compiled on the way: this takes about 4 minutes, once.');
+    await run('npm', [existsSync(lock) ? 'ci' : 'install', '--no-audit', '--no-fund']);
+  }
+  if (existsSync(lock)) writeFileSync(stamp, lockPrint(lock));
 }
 
 function newest(folder) {

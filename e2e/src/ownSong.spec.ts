@@ -181,7 +181,8 @@ test('songs are renamed, duplicated, removed and put back; one is saved as a zip
   app,
 }) => {
   await page.goto(app.address);
-  const more = (name: string): Promise<void> => page.getByLabel(`What can be done with ${name}`).click();
+  const more = (name: string): Promise<void> =>
+    page.getByLabel(`What can be done with ${name}`, { exact: true }).click();
   const link = (name: string): ReturnType<Page['getByRole']> => page.getByRole('link', { name, exact: true });
   await more('Short song');
   await page.getByRole('menuitem', { name: 'Rename' }).click();

@@ -261,3 +261,29 @@ test('a wrap of the loop ends the pass as a stop does, and the song goes on', as
   expect((await page.evaluate(() => globalThis.sureHandProbe!.counts())).underruns).toBe(0);
   await ride.stop();
 });
+
+test('locating while rolling ends the pass where it was and goes on from there, again and again, with no page missing', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const { sections, length } = (await app.song()).song;
+  const [first, second] = sections as [{ t: number; name: string }, { t: number; name: string }];
+  await ride.play();
+  await ride.heardPast(first.t + 0.4);
+  await ride.dragCap('lead', 60, 0.5);
+  const left = await ride.heard();
+  await page.getByRole('button', { name: second.name, exact: true }).click();
+  await ride.heardPast(second.t + 0.2);
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  expect((await app.points(LEAD)).at(-1)!.t).toBeLessThan(left + 0.5);
+  for (let k = 0; k < 6; k++) {
+    const to = k % 2 ? second : first;
+    await page.getByRole('button', { name: to.name, exact: true }).click();
+    await expect.poll(() => ride.heard()).toBeGreaterThan(to.t + 0.1);
+    expect(await ride.heard()).toBeLessThan(Math.min(length, to.t + 3));
+  }
+  expect((await page.evaluate(() => globalThis.sureHandProbe!.counts())).underruns).toBe(0);
+  await ride.stop();
+});

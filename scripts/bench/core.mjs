@@ -1,9 +1,10 @@
 import { CurveReader, columnsOf, linePoint, thinRun } from '../../core/dist/curve/index.js';
-import { HandTable, MixRenderer, bounce, mixPlan } from '../../core/dist/mix/index.js';
+import { HandTable, MixRenderer, mixPlan } from '../../core/dist/mix/index.js';
 import { readSong } from '../../core/dist/formats/index.js';
 import { figure, median } from './figures.mjs';
 
-const chance = (seed) => () => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+/** The same numbers every time, 0 … 1. */
+export const chance = (seed) => () => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
 
 /** A slow random ride in dB, a point every `every` seconds. */
 export function ridePoints(length, every, seed, low = -20, high = 6) {
@@ -95,53 +96,6 @@ function thinning() {
   });
 }
 
-function bounceSpeed() {
-  const length = 180;
-  const rate = 48000;
-  const tracks = 24;
-  const read = readSong({
-    format: 'sure-hand-song',
-    version: 1,
-    length,
-    channels: Array.from({ length: tracks }, (_, i) => ({
-      key: `t${i}`,
-      kind: 'track',
-      clips: [{ file: `f${i % 8}.wav` }],
-    })),
-    lanes: Object.fromEntries(
-      Array.from({ length: tracks }, (_, i) => [
-        [`t${i}/level`, { points: ridePoints(length, 0.5, i + 1) }],
-        [`t${i}/pan`, { points: ridePoints(length, 0.5, i + 100, -1, 1) }],
-      ]).flat(),
-    ),
-  });
-  const plan = mixPlan(read.value);
-  const random = chance(3);
-  const files = Array.from({ length: 8 }, () => Float32Array.from({ length: length * rate }, () => random() - 0.5));
-  const source = {
-    channels: () => 1,
-    read(file, _channel, from, count, out, at) {
-      out.set(files[file].subarray(from, from + count), at);
-      return true;
-    },
-  };
-  const runs = [];
-  for (let k = 0; k < 3; k++) {
-    const began = performance.now();
-    bounce(plan, source, [0, plan.length], () => undefined);
-    runs.push((length * 1000) / (performance.now() - began));
-  }
-  figure({
-    name: 'bounce, 24 tracks × 3 min, levels and pans automated',
-    value: median(runs),
-    unit: '× real time',
-    must: 50,
-    aim: 200,
-    better: 'more',
-    note: 'one core, audio in memory; returns and the paired rows come with sends',
-  });
-}
-
 /** A hand between two blocks: the first frame of the next one that is not what the curve alone would give. */
 function handToSound() {
   const read = readSong({
@@ -178,5 +132,4 @@ export function coreFigures() {
   handToSound();
   lookUps();
   thinning();
-  bounceSpeed();
 }

@@ -7,7 +7,7 @@ import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
 import { COMMANDS, printKeys, withKeys } from './commands.js';
 import { HandDrag } from './handDrag.js';
-import { handWords, receiptWords } from './handSentence.js';
+import { cutShortWords, handWords, receiptWords } from './handSentence.js';
 import { HandSession, type HandEngine } from './handSession.js';
 
 const LEVEL = 'voice/level';
@@ -231,6 +231,12 @@ describe('the hand bar', () => {
       more: '1 move kept as 5 points, exactly. Fiddle reads: Fiddle pan is heard while you hold it, not written. 3 puts it in touch.',
       isWriting: false,
     });
+    // Cut short, the same pass says that it is not in the song yet.
+    expect(cutShortWords(ridden.song, map, ridden.receipts[0]!)).toEqual({
+      says: 'A pass was cut short: Voice level 2.1–3.2.',
+      more: '1 move kept as 5 points, exactly. It is not in the song yet: keep it, or drop it.',
+      isWriting: false,
+    });
   });
 });
 
@@ -239,5 +245,28 @@ describe('the keys', () => {
     expect(new Set(COMMANDS.map((command) => command.keys)).size).toBe(COMMANDS.length);
     expect(withKeys({ solo: 'shift+q' }).find((command) => command.id === 'solo')!.keys).toBe('shift+q');
     expect(['mod+shift+z', 'space', 'shift+slash', 'up'].map(printKeys)).toEqual(['Ctrl+Shift+Z', 'Space', '?', '↑']);
+  });
+
+  test('ask for what is at the line: the section that begins there, the note, the clip of the channel in hand', () => {
+    const clip = { file: 'voice.wav', t: 1, length: 4, offset: 0 };
+    const song = testSong({
+      sections: [{ t: 4, name: 'Verse' }],
+      notes: [{ t: 6, text: 'Louder', channel: 'fiddle' }],
+      channels: [
+        { key: 'voice', kind: 'track', name: 'Voice', clips: [clip] },
+        { key: 'main', kind: 'main', name: 'Main' },
+      ],
+    });
+    const asked = (id: string, position: number): unknown[] => {
+      const all: unknown[] = [];
+      const scene = { song, control: { position }, inHand: LEVEL, ask: (what: unknown) => all.push(what) };
+      COMMANDS.find((command) => command.id === id)!.press(scene as never);
+      return all;
+    };
+    expect(asked('section', 4.1)).toEqual([{ what: 'section', mark: { t: 4, name: 'Verse' }, t: 4 }]);
+    expect(asked('section', 8.2)).toEqual([{ what: 'section', mark: null, t: 8 }]);
+    expect(asked('note', 6.01)).toEqual([{ what: 'note', mark: song.notes[0], t: 6, channel: 'voice' }]);
+    expect(asked('note', 9.5)).toEqual([{ what: 'note', mark: null, t: 9.5, channel: 'voice' }]);
+    expect(asked('clip', 30)).toEqual([{ what: 'clip', channel: 'voice', at: 1 }]);
   });
 });

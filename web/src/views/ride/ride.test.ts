@@ -5,6 +5,7 @@ import { PassRecorder } from '@sure-hand/core/pass';
 import { controlOf, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, PAN_LAW, travelOf } from '@sure-hand/core/units';
 import { testSong } from '../../test/songs.js';
+import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
 import { drawnColumns, traceCurve } from './drawCurve.js';
@@ -147,4 +148,42 @@ test('a throw always marks unity and silence, and its words do not run into each
   expect(kept.map((mark) => mark.label)).toEqual(expect.arrayContaining(['+12', '0', '−∞']));
   for (const a of kept) for (const b of kept) expect(a === b || Math.abs(y(a.travel) - y(b.travel)) >= 15).toBe(true);
   expect(travelOf(LEVEL_LAW, linePoint(0, 0).v)).toBe(0.75);
+});
+
+describe('handles of clips', () => {
+  const clip = { file: 'voice.wav', t: 10, length: 8, offset: 0, gain: 0, fadeIn: 1, fadeOut: 2 };
+  const song = testSong({
+    channels: [
+      {
+        key: 'voice',
+        kind: 'track',
+        name: 'Voice',
+        family: 'Voices',
+        clips: [clip, { ...clip, t: 20, length: 0.5, fadeIn: 0, fadeOut: 0 }],
+      },
+      { key: 'main', kind: 'main', name: 'Main' },
+    ],
+  });
+  const scale = runningScale(10, 1064, 30);
+
+  test('stand on the tall row alone: the fades where they end, the gain in the middle; none on a clip too small to see', () => {
+    const [, slim] = layRows(song, view, null);
+    expect(clipHandles(slim as never, scale)).toEqual([]);
+    const [, tall] = layRows(song, view, 'voice');
+    const handles = clipHandles(tall as never, scale);
+    expect(handles.map(({ part, x }) => [part, Math.round(x)])).toEqual([
+      ['gain', Math.round(xOf(scale, 14))],
+      ['fadeIn', Math.round(xOf(scale, 11))],
+      ['fadeOut', Math.round(xOf(scale, 16))],
+    ]);
+  });
+
+  test('are found by the pointer that is on them, and by none beside them', () => {
+    const rows = layRows(song, view, 'voice');
+    const { top } = rows[1]!;
+    expect(handleAt(rows, scale, xOf(scale, 11) + 4, top + 9)).toMatchObject({ part: 'fadeIn', clip: { t: 10 } });
+    expect(handleAt(rows, scale, xOf(scale, 14) - 10, top + 7)).toMatchObject({ part: 'gain' });
+    expect(handleAt(rows, scale, xOf(scale, 14) - 10, top + 40)).toBeNull();
+    expect(handleAt(rows, scale, xOf(scale, 12.5), top + 7)).toBeNull();
+  });
 });
