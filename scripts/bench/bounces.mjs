@@ -15,7 +15,7 @@ const MIX = { tracks: 24, returns: 3, length: 180, rate: 48000, files: 8, every:
 const RUNS = 3;
 
 /** The song of the mix; `sounds`: what the returns do, or null where they only sum, as those it is paired with do. */
-function mixSong(sounds) {
+export function mixSong(sounds) {
   const { tracks, returns, length, rate, files, every } = MIX;
   const read = readSong({
     format: 'sure-hand-song',
@@ -58,7 +58,7 @@ function speedOf(act) {
   return median(runs);
 }
 
-function inMemory(song, columns) {
+export function inMemory(song, columns) {
   const plan = mixPlan(song);
   const source = {
     channels: () => 1,
@@ -68,6 +68,18 @@ function inMemory(song, columns) {
     },
   };
   return speedOf(() => bounce(plan, source, [0, plan.length], () => undefined));
+}
+
+/** Read from files and written to one, as ffmpeg does it, nothing measured on the way. */
+function filesToFile(song, folder) {
+  const plan = mixPlan(song);
+  return speedOf(() => {
+    const audio = new SongFiles(folder, plan.files, plan.sampleRate);
+    writeWav(join(folder, 'ours.wav'), { format: 'int24', channels: 2, sampleRate: plan.sampleRate }, (add) =>
+      bounce(plan, audio, [0, plan.length], (left, right, count) => add([left, right], count)),
+    );
+    audio.close();
+  });
 }
 
 /** The same mix by ffmpeg's own filters on one thread; its levels and pans stand still, which is the lighter work. */

@@ -217,7 +217,8 @@ async function expectRideRecovered(page: Page): Promise<void> {
   expect(recovered.receipt.to).toBeCloseTo(journal.at, 9);
   await page.open();
   await page.keep(recovered.pass, ride.key);
-  expect((await ask<OpenJournal[]>('/journals')).body).toEqual([]);
+  // One whose first piece was never answered may still be there: nobody was told of it.
+  expect((await ask<OpenJournal[]>('/journals')).body.filter((one) => one.key === ride.key)).toEqual([]);
 }
 
 /** The journal with a key, once it is known that nobody writes to it any more. */

@@ -11,7 +11,6 @@ import {
 import { ControlReader } from './controlReader.js';
 import { DOES, type HandTable } from './hands.js';
 import type { MixPlan, NodePlan } from './plan.js';
-import type { Ramp } from './stretch.js';
 
 /** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
 export const GAIN = { gridFrames: 64, slewSec: 0.002, slews: 4, jump: 1e-7 } as const;
@@ -44,10 +43,11 @@ class PanGains {
  * live mix sample for sample.
  */
 export class NodeGains {
-  /** The stretch between two knots, and the gains over it: feed f has ramps 2f and 2f + 1. */
+  /** The stretch between two knots, and the gains over it, at its beginning and by the frame: feed f has sides 2f and 2f + 1. */
   from: Frames = 0;
   to: Frames = 0;
-  readonly ramps: readonly Ramp[];
+  readonly starts: Float64Array;
+  readonly slopes: Float64Array;
   readonly slewFrames: number;
   /** The gains at the stretch's end, and as last evaluated. */
   readonly #end: Float64Array;
@@ -55,6 +55,8 @@ export class NodeGains {
   /** Jumps being spread: frame of each, and how much of it remains there. Free places have −Infinity. */
   readonly #slewFrom = new Float64Array(GAIN.slews).fill(-Infinity);
   readonly #slews: readonly Float64Array[];
+  /** Where the last of them is all spread. */
+  #slewsUntil: Frames = -Infinity;
   /** The next point of any of its curves: between points a stretch begins with what the last one ended with. */
   #pointAt: Frames = Infinity;
   #handsOn = false;
@@ -98,7 +100,8 @@ export class NodeGains {
     this.#readers = readers;
     this.#still = readers.every((one) => one.isStill);
     const sides = 2 * (1 + plan.sends.length);
-    this.ramps = Array.from({ length: sides }, () => ({ gain: 0, slope: 0 }));
+    this.starts = new Float64Array(sides);
+    this.slopes = new Float64Array(sides);
     this.#end = new Float64Array(sides);
     this.#now = new Float64Array(sides);
     this.#slews = Array.from({ length: GAIN.slews }, () => new Float64Array(sides));
@@ -107,6 +110,7 @@ export class NodeGains {
   /** Begins at a frame as if the song had come there by itself: jumps of the last 2 ms are still on their way. */
   locate(frame: Frames, hands: HandTable | null): void {
     this.#slewFrom.fill(-Infinity);
+    this.#slewsUntil = -Infinity;
     this.#pointAt = Infinity;
     if (hands) this.#handsOn = this.#anyHand(hands);
     const start = Math.max(0, frame - this.slewFrames);
@@ -137,13 +141,12 @@ export class NodeGains {
 
   /** Begins a stretch at any frame; what is not where the one before it comes to is spread over 2 ms. */
   #begin(frame: Frames, hands: HandTable | null): void {
-    const { ramps } = this;
+    const { starts, slopes } = this;
     const gone = frame - this.from;
     // What the stretch before comes to is put where its end stands; nobody needs that any more.
-    if (frame !== this.to)
-      for (let i = 0; i < ramps.length; i++) this.#end[i] = ramps[i]!.gain + ramps[i]!.slope * gone;
+    if (frame !== this.to) for (let i = 0; i < starts.length; i++) this.#end[i] = starts[i]! + slopes[i]! * gone;
     this.#evaluate(frame, false, hands);
-    for (let i = 0; i < ramps.length; i++)
+    for (let i = 0; i < starts.length; i++)
       if (Math.abs(this.#end[i]! - this.#now[i]!) > GAIN.jump) {
         this.#slew(frame);
         break;
@@ -156,13 +159,15 @@ export class NodeGains {
     this.from = other.from;
     this.to = other.to;
     this.#slewFrom.set(other.#slewFrom);
+    this.#slewsUntil = other.#slewsUntil;
     for (let feed = 0; feed <= this.plan.sends.length; feed++) {
       const before = feed ? 1 + other.plan.sends.findIndex((send) => send.bus === this.plan.sends[feed - 1]!.bus) : 0;
       // A send that was not there comes in from silence.
       if (feed && !before) continue;
       for (let side = 0; side < 2; side++) {
         const [here, there] = [2 * feed + side, 2 * before + side];
-        Object.assign(this.ramps[here]!, other.ramps[there]);
+        this.starts[here] = other.starts[there]!;
+        this.slopes[here] = other.slopes[there]!;
         this.#end[here] = other.#end[there]!;
         for (let i = 0; i < GAIN.slews; i++) this.#slews[i]![here] = other.#slews[i]![there]!;
       }
@@ -173,14 +178,12 @@ export class NodeGains {
 
   /** Whether a jump is still being spread at a frame. */
   isSlewing(frame: Frames): boolean {
-    for (let i = 0; i < GAIN.slews; i++) if (frame < this.#slewFrom[i]! + this.slewFrames) return true;
-    return false;
+    return frame < this.#slewsUntil;
   }
 
   /** The gain of one side of a feed at a frame of the stretch, what is left of jumps included. */
   at(side: number, frame: Frames): Gain {
-    const ramp = this.ramps[side]!;
-    let gain = ramp.gain + ramp.slope * (frame - this.from);
+    let gain = this.starts[side]! + this.slopes[side]! * (frame - this.from);
     for (let i = 0; i < GAIN.slews; i++) {
       const gone = frame - this.#slewFrom[i]!;
       if (gone < this.slewFrames) gain += this.#slews[i]![side]! * (1 - gone / this.slewFrames);
@@ -197,13 +200,14 @@ export class NodeGains {
     const slew = this.#slews[oldest]!;
     for (let i = 0; i < slew.length; i++) slew[i] = this.#end[i]! - this.#now[i]! + (carried && slew[i]! * carried);
     this.#slewFrom[oldest] = frame;
+    this.#slewsUntil = frame + this.slewFrames;
   }
 
   /** Opens the stretch from a frame, whose gains were just evaluated, to the next knot. */
   #open(frame: Frames, hands: HandTable | null): void {
-    const { ramps } = this;
+    const { starts, slopes } = this;
     this.from = frame;
-    for (let i = 0; i < ramps.length; i++) ramps[i]!.gain = this.#now[i]!;
+    for (let i = 0; i < starts.length; i++) starts[i] = this.#now[i]!;
     let to = (Math.floor(frame / GAIN.gridFrames) + 1) * GAIN.gridFrames;
     if (!this.#still) {
       if (!(this.#pointAt > frame && this.#pointAt < Infinity)) this.#pointAt = this.#nextPoint(frame);
@@ -211,9 +215,10 @@ export class NodeGains {
     }
     if (!this.#still || this.#handsOn) this.#evaluate(to, to === this.#pointAt, hands);
     this.to = to;
-    for (let i = 0; i < ramps.length; i++) {
+    const frames = to - frame;
+    for (let i = 0; i < starts.length; i++) {
       this.#end[i] = this.#now[i]!;
-      ramps[i]!.slope = (this.#now[i]! - ramps[i]!.gain) / (to - frame);
+      slopes[i] = (this.#now[i]! - starts[i]!) / frames;
     }
   }
 

@@ -4,7 +4,7 @@ import type { HandTable } from './hands.js';
 import { NodeGains } from './nodeGains.js';
 import type { ClipPlan, MixPlan, NodePlan } from './plan.js';
 import { returnEffect, type ReturnEffect } from './returnSound.js';
-import { addPlain, addRamped, peakRamped } from './stretch.js';
+import { addMono, addPlain, addStereo, peakRamped, type SideGains } from './stretch.js';
 
 /** Where samples come from: pages in shared memory live, files in a bounce. */
 export type SampleSource = {
@@ -33,6 +33,9 @@ export class MixRenderer {
   /** What goes out to each bus and to the main; and, last, what the main gives. In double, as sums are. */
   readonly #left: Float64Array[];
   readonly #right: Float64Array[];
+  /** The two sums that each feed of each node adds to: its output's, then its sends'. */
+  readonly #feeds: readonly (readonly { readonly left: Float64Array; readonly right: Float64Array }[])[];
+  readonly #sides: SideGains = { gainLeft: 0, slopeLeft: 0, gainRight: 0, slopeRight: 0 };
   readonly #scratchLeft: Float32Array;
   readonly #scratchRight: Float32Array;
   readonly #raw: Float32Array;
@@ -55,6 +58,14 @@ export class MixRenderer {
     ];
     this.#left = buffers();
     this.#right = buffers();
+    const sumsOf = (i: number): { left: Float64Array; right: Float64Array } => ({
+      left: this.#left[i]!,
+      right: this.#right[i]!,
+    });
+    this.#feeds = plan.nodes.map(({ output, sends }) => [
+      sumsOf(output < 0 ? plan.nodes.length : output),
+      ...sends.map((send) => sumsOf(send.to)),
+    ]);
     this.#scratchLeft = new Float32Array(maxBlock);
     this.#scratchRight = new Float32Array(maxBlock);
     this.#raw = new Float32Array(maxBlock);
@@ -190,34 +201,30 @@ export class MixRenderer {
     }
   }
 
-  /** The node that a feed goes to: the output, then the sends; the last buffers are what the main gives. */
-  #target({ output, sends }: NodePlan, feed: number): number {
-    if (feed > 0) return sends[feed - 1]!.to;
-    return output < 0 ? this.plan.nodes.length : output;
-  }
-
   #feed(i: number, feed: number, from: Frames, to: Frames): void {
-    const { ramps, from: knot, plan } = this.#gains[i]!;
-    const left = ramps[2 * feed]!;
-    const right = ramps[2 * feed + 1]!;
-    if (left.gain === 0 && right.gain === 0 && left.slope === 0 && right.slope === 0) return;
-    const target = this.#target(plan, feed);
+    const { starts, slopes, from: knot, plan } = this.#gains[i]!;
+    const sides = this.#sides;
+    sides.gainLeft = starts[2 * feed]!;
+    sides.gainRight = starts[2 * feed + 1]!;
+    sides.slopeLeft = slopes[2 * feed]!;
+    sides.slopeRight = slopes[2 * feed + 1]!;
+    if (sides.gainLeft === 0 && sides.gainRight === 0 && sides.slopeLeft === 0 && sides.slopeRight === 0) return;
+    const { left, right } = this.#feeds[i]![feed]!;
     const inLeft = this.#scratchLeft;
     const inRight = plan.isStereo ? this.#scratchRight : inLeft;
     const offset = this.#frame - knot;
     const [a, b] = [from - this.#frame, to - this.#frame];
-    addRamped(inLeft, inRight, this.#left[target]!, this.#right[target]!, left, right, offset, a, b);
+    if (plan.isStereo) addStereo(inLeft, inRight, left, right, sides, offset, a, b);
+    else addMono(inLeft, left, right, sides, offset, a, b);
     if (feed > 0 || !this.meters) return;
-    this.#meter(2 * i, peakRamped(inLeft, left, offset, a, b));
-    this.#meter(2 * i + 1, peakRamped(inRight, right, offset, a, b));
+    this.#meter(2 * i, peakRamped(inLeft, sides.gainLeft, sides.slopeLeft, offset, a, b));
+    this.#meter(2 * i + 1, peakRamped(inRight, sides.gainRight, sides.slopeRight, offset, a, b));
   }
 
   /** The same while a jump is being spread: the gain has its remains on top. */
   #feedSlewing(i: number, feed: number, start: Frames, end: Frames): void {
     const gains = this.#gains[i]!;
-    const target = this.#target(gains.plan, feed);
-    const toLeft = this.#left[target]!;
-    const toRight = this.#right[target]!;
+    const { left: toLeft, right: toRight } = this.#feeds[i]![feed]!;
     const inRight = gains.plan.isStereo ? this.#scratchRight : this.#scratchLeft;
     const metered = feed === 0 && this.meters !== null;
     for (let n = start; n < end; n++) {
