@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { valueAt, type Point } from '@sure-hand/core/curve';
 import { decodeFrames, readWavInfo } from '@sure-hand/core/formats';
-import type { Song } from '@sure-hand/core/song';
-import { LEVEL_LAW, dbOfGain, gainOfDb, leftGain, travelOf } from '@sure-hand/core/units';
+import type { Lane, Song } from '@sure-hand/core/song';
+import { LEVEL_LAW, SILENCE_DB, dbOfGain, gainOfDb, leftGain, travelOf } from '@sure-hand/core/units';
 import { expect, root, test, type App, type RidePage } from './app.js';
 
 const LEAD = 'lead/level';
@@ -106,7 +106,14 @@ async function expectBounced(app: App, points: readonly Point[]): Promise<void> 
   const { song } = await app.song();
   const folder = mkdtempSync(join(tmpdir(), 'sure-hand-bounce-'));
   cpSync(join(app.data, 'songs/1'), folder, { recursive: true });
-  const alone: Song = { ...song, channels: song.channels.map((c) => (c.key === 'lead' ? c : { ...c, clips: [] })) };
+  // Without its sends: what the returns ring on with is no gain of the moment.
+  const silent = (id: string, lane: Lane): Lane =>
+    /\/send\/.*\/level$/.test(id) ? { ...lane, rest: SILENCE_DB, points: [] } : lane;
+  const alone: Song = {
+    ...song,
+    channels: song.channels.map((c) => (c.key === 'lead' ? c : { ...c, clips: [] })),
+    lanes: Object.fromEntries(Object.entries(song.lanes).map(([id, lane]) => [id, silent(id, lane)])),
+  };
   const bounce = (name: string, document: Song): Float32Array => {
     writeFileSync(join(folder, `${name}.json`), JSON.stringify(document));
     const args = [

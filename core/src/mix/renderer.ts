@@ -1,10 +1,10 @@
 import type { Frames } from '../units/index.js';
 import { fadeGain } from './fade.js';
 import type { HandTable } from './hands.js';
+import { mixLoops, type MixLoops, type SideGains } from './mixLoops.js';
 import { NodeGains } from './nodeGains.js';
 import type { ClipPlan, MixPlan, NodePlan } from './plan.js';
 import { returnEffect, type ReturnEffect } from './returnSound.js';
-import { addMono, addPlain, addStereo, peakRamped, type SideGains } from './stretch.js';
 
 /** Where samples come from: pages in shared memory live, files in a bounce. */
 export type SampleSource = {
@@ -30,14 +30,14 @@ export const MAX_BLOCK: Frames = 4096;
 export class MixRenderer {
   readonly #gains: readonly NodeGains[];
   readonly #effects: (ReturnEffect | null)[];
-  /** What goes out to each bus and to the main; and, last, what the main gives. In double, as sums are. */
-  readonly #left: Float64Array[];
-  readonly #right: Float64Array[];
-  /** The two sums that each feed of each node adds to: its output's, then its sends'. */
-  readonly #feeds: readonly (readonly { readonly left: Float64Array; readonly right: Float64Array }[])[];
+  readonly #loops: MixLoops;
+  /** Where what goes out to a node is summed, among the targets of the loops: −1 for one that nothing goes to. */
+  readonly #sums: Int32Array;
+  /** The same for what the main gives. */
+  readonly #mix: number;
+  /** The targets of each node's feeds: its output, then its sends. */
+  readonly #feeds: readonly Int32Array[];
   readonly #sides: SideGains = { gainLeft: 0, slopeLeft: 0, gainRight: 0, slopeRight: 0 };
-  readonly #scratchLeft: Float32Array;
-  readonly #scratchRight: Float32Array;
   readonly #raw: Float32Array;
   #frame: Frames = 0;
   #missed = 0;
@@ -52,22 +52,14 @@ export class MixRenderer {
   ) {
     this.#gains = plan.nodes.map((node) => new NodeGains(node, plan));
     this.#effects = plan.nodes.map(({ sound }) => sound && returnEffect(sound, plan.sampleRate));
-    const buffers = (): Float64Array[] => [
-      ...plan.nodes.map((node) => new Float64Array(node.clips.length && node.output >= 0 ? 0 : maxBlock)),
-      new Float64Array(maxBlock),
-    ];
-    this.#left = buffers();
-    this.#right = buffers();
-    const sumsOf = (i: number): { left: Float64Array; right: Float64Array } => ({
-      left: this.#left[i]!,
-      right: this.#right[i]!,
-    });
-    this.#feeds = plan.nodes.map(({ output, sends }) => [
-      sumsOf(output < 0 ? plan.nodes.length : output),
-      ...sends.map((send) => sumsOf(send.to)),
-    ]);
-    this.#scratchLeft = new Float32Array(maxBlock);
-    this.#scratchRight = new Float32Array(maxBlock);
+    const { nodes } = plan;
+    let targets = 0;
+    this.#sums = Int32Array.from(nodes, (node) => (node.clips.length && node.output >= 0 ? -1 : targets++));
+    this.#mix = targets++;
+    this.#feeds = nodes.map(({ output, sends }) =>
+      Int32Array.of(output < 0 ? this.#mix : this.#sums[output]!, ...sends.map((send) => this.#sums[send.to]!)),
+    );
+    this.#loops = mixLoops(targets, maxBlock);
     this.#raw = new Float32Array(maxBlock);
     this.locate(0);
   }
@@ -118,26 +110,29 @@ export class MixRenderer {
       this.#heeded = this.hands.version;
       for (let i = 0; i < nodes.length; i++) this.#gains[i]!.heed(this.#frame, this.hands);
     }
-    for (let i = 0; i <= nodes.length; i++)
-      if (this.#left[i]!.length) {
-        this.#left[i]!.fill(0, 0, count);
-        this.#right[i]!.fill(0, 0, count);
-      }
+    const loops = this.#loops;
+    loops.ready();
+    for (let i = 0; i <= this.#mix; i++) {
+      loops.lefts[i]!.fill(0, 0, count);
+      loops.rights[i]!.fill(0, 0, count);
+    }
     for (let i = 0; i < nodes.length; i++) {
       this.#mixNode(i, this.#gather(nodes[i]!, i, count), count);
     }
-    left.set(this.#left[nodes.length]!.subarray(0, count));
-    right.set(this.#right[nodes.length]!.subarray(0, count));
+    left.set(loops.lefts[this.#mix]!.subarray(0, count));
+    right.set(loops.rights[this.#mix]!.subarray(0, count));
     this.#frame += count;
   }
 
-  /** Brings a node's input into the scratch buffers: its clips, or what was sent to it. False where it is silent. */
+  /** Brings a node’s input into the loops’ buffers: its clips, or what was sent to it. False where it is silent. */
   #gather(node: NodePlan, i: number, count: Frames): boolean {
+    const { inputLeft, inputRight, lefts, rights } = this.#loops;
     if (!node.clips.length) {
-      if (!this.#left[i]!.length) return false;
-      this.#scratchLeft.set(this.#left[i]!.subarray(0, count));
-      this.#scratchRight.set(this.#right[i]!.subarray(0, count));
-      this.#effects[i]?.process(this.#scratchLeft, this.#scratchRight, count);
+      const sum = this.#sums[i]!;
+      if (sum < 0) return false;
+      inputLeft.set(lefts[sum]!.subarray(0, count));
+      inputRight.set(rights[sum]!.subarray(0, count));
+      this.#effects[i]?.process(inputLeft, inputRight, count);
       return true;
     }
     let sounds = false;
@@ -149,13 +144,13 @@ export class MixRenderer {
       const isPlain = clip.gain === 1 && from >= clip.from + clip.fadeIn && to <= clip.to - clip.fadeOut;
       const isAlone = !sounds && isPlain && to - from === count;
       if (!sounds && !isAlone) {
-        this.#scratchLeft.fill(0, 0, count);
-        this.#scratchRight.fill(0, 0, count);
+        inputLeft.fill(0, 0, count);
+        inputRight.fill(0, 0, count);
       }
       sounds = true;
       const sides = node.isStereo ? 2 : 1;
       for (let side = 0; side < sides; side++) {
-        const out = side === 0 ? this.#scratchLeft : this.#scratchRight;
+        const out = side === 0 ? inputLeft : inputRight;
         if (isAlone) this.#readClip(clip, side, from, count, out);
         else this.#addClip(clip, side, from, to, isPlain, out);
       }
@@ -173,7 +168,10 @@ export class MixRenderer {
     const at = from - this.#frame;
     const raw = this.#raw;
     this.#readClip(clip, side, from, n, raw);
-    if (isPlain) return addPlain(raw, out, at, n);
+    if (isPlain) {
+      for (let k = 0; k < n; k++) out[at + k]! += raw[k]!;
+      return;
+    }
     for (let k = 0; k < n; k++) {
       const frame = from + k;
       let gain = clip.gain;
@@ -209,27 +207,30 @@ export class MixRenderer {
     sides.slopeLeft = slopes[2 * feed]!;
     sides.slopeRight = slopes[2 * feed + 1]!;
     if (sides.gainLeft === 0 && sides.gainRight === 0 && sides.slopeLeft === 0 && sides.slopeRight === 0) return;
-    const { left, right } = this.#feeds[i]![feed]!;
-    const inLeft = this.#scratchLeft;
-    const inRight = plan.isStereo ? this.#scratchRight : inLeft;
+    const target = this.#feeds[i]![feed]!;
     const offset = this.#frame - knot;
-    const [a, b] = [from - this.#frame, to - this.#frame];
-    if (plan.isStereo) addStereo(inLeft, inRight, left, right, sides, offset, a, b);
-    else addMono(inLeft, left, right, sides, offset, a, b);
+    const a = from - this.#frame;
+    const b = to - this.#frame;
+    const loops = this.#loops;
+    if (plan.isStereo) loops.addStereo(target, sides, offset, a, b);
+    else loops.addMono(target, sides, offset, a, b);
     if (feed > 0 || !this.meters) return;
-    this.#meter(2 * i, peakRamped(inLeft, sides.gainLeft, sides.slopeLeft, offset, a, b));
-    this.#meter(2 * i + 1, peakRamped(inRight, sides.gainRight, sides.slopeRight, offset, a, b));
+    this.#meter(2 * i, loops.peak(0, sides.gainLeft, sides.slopeLeft, offset, a, b));
+    this.#meter(2 * i + 1, loops.peak(plan.isStereo ? 1 : 0, sides.gainRight, sides.slopeRight, offset, a, b));
   }
 
   /** The same while a jump is being spread: the gain has its remains on top. */
   #feedSlewing(i: number, feed: number, start: Frames, end: Frames): void {
     const gains = this.#gains[i]!;
-    const { left: toLeft, right: toRight } = this.#feeds[i]![feed]!;
-    const inRight = gains.plan.isStereo ? this.#scratchRight : this.#scratchLeft;
+    const { inputLeft, inputRight, lefts, rights } = this.#loops;
+    const target = this.#feeds[i]![feed]!;
+    const toLeft = lefts[target]!;
+    const toRight = rights[target]!;
+    const inRight = gains.plan.isStereo ? inputRight : inputLeft;
     const metered = feed === 0 && this.meters !== null;
     for (let n = start; n < end; n++) {
       const k = n - this.#frame;
-      const l = this.#scratchLeft[k]! * gains.at(2 * feed, n);
+      const l = inputLeft[k]! * gains.at(2 * feed, n);
       const r = inRight[k]! * gains.at(2 * feed + 1, n);
       toLeft[k]! += l;
       toRight[k]! += r;

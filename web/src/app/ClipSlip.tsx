@@ -1,9 +1,10 @@
 import { useMemo, type ReactNode } from 'react';
-import { Group, NumberInput, SegmentedControl, Text, type NumberInputProps } from '@mantine/core';
+import { Group, SegmentedControl, Text } from '@mantine/core';
 import { FADE_SHAPES, channelOf, type ClipShaping, type FadeShape } from '@sure-hand/core/song';
 import { fadeGain } from '@sure-hand/core/mix';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/handSentence.js';
+import { KeptNumber } from './KeptNumber.js';
 import { useOpenSong } from './openSong.js';
 import { Slip } from './Slip.js';
 import { useAppSelector } from './store.js';
@@ -44,35 +45,6 @@ function Shapes({
   );
 }
 
-/** A number that is kept when it is left, or with Enter, or as its arrows are pressed. */
-function Kept({
-  value,
-  onKeep,
-  ...rest
-}: Omit<NumberInputProps, 'value' | 'onChange'> & {
-  value: number;
-  onKeep: (value: number) => void;
-}): ReactNode {
-  const keep = (text: string): void => {
-    const typed = parseFloat(text.replace('−', '-').replace(',', '.'));
-    if (Number.isFinite(typed) && typed !== Number(value.toFixed(rest.decimalScale ?? 2))) onKeep(typed);
-  };
-  return (
-    <NumberInput
-      key={value}
-      size="xs"
-      w={96}
-      hideControls={false}
-      {...rest}
-      defaultValue={Number(value.toFixed(rest.decimalScale ?? 2))}
-      onBlur={(event) => keep(event.currentTarget.value)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') keep(event.currentTarget.value);
-      }}
-    />
-  );
-}
-
 /** A clip's gain and fades, typed. Each is kept by itself, and undone by itself. */
 export function ClipSlip({
   channel: key,
@@ -99,7 +71,7 @@ export function ClipSlip({
   return (
     <Slip name={name} onClose={onClose}>
       <Group gap="md" align="flex-end" wrap="nowrap">
-        <Kept
+        <KeptNumber
           label="Gain, dB"
           autoFocus
           value={clip.gain}
@@ -109,7 +81,7 @@ export function ClipSlip({
           max={24}
           onKeep={(gain) => shape({ gain })}
         />
-        <Kept
+        <KeptNumber
           label="Fade in, s"
           value={clip.fadeIn}
           step={0.1}
@@ -119,7 +91,7 @@ export function ClipSlip({
           onKeep={(fadeIn) => shape({ fadeIn })}
         />
         <Shapes isOut={false} shape={clip.fadeInShape} onShape={(fadeInShape) => shape({ fadeInShape })} />
-        <Kept
+        <KeptNumber
           label="Fade out, s"
           value={clip.fadeOut}
           step={0.1}

@@ -1,9 +1,10 @@
 import { useMemo, useState, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, NumberInput, Select, Stack, Table, Text, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Group, Select, Stack, Table, Text, TextInput, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { meterMap, snap, type MeterMark, type TempoMark } from '@sure-hand/core/time';
 import type { MarkEdit, Song } from '@sure-hand/core/song';
 import { shortBars } from '../hands/handSentence.js';
+import { KeptNumber } from './KeptNumber.js';
 import { useOpenSong } from './openSong.js';
 import { Slip } from './Slip.js';
 import { useAppSelector } from './store.js';
@@ -42,17 +43,12 @@ export function SongSlip({ onClose }: { readonly onClose: () => void }): ReactNo
           marks={orDefault(song.tempo, DEFAULT_TEMPO)}
           edit={(remove, add) => ({ kind: 'mark', list: 'tempo', remove: song.tempo.length ? remove : null, add })}
           field={(mark, keep) => (
-            <NumberInput
-              key={mark.bpm}
-              size="xs"
+            <KeptNumber
               w={90}
               aria-label="Tempo"
-              min={10}
-              max={999}
               decimalScale={3}
-              defaultValue={mark.bpm}
-              onBlur={(event) => keep({ ...mark, bpm: Number(event.currentTarget.value) })}
-              onKeyDown={(event) => event.key === 'Enter' && keep({ ...mark, bpm: Number(event.currentTarget.value) })}
+              value={mark.bpm}
+              onKeep={(bpm) => keep({ ...mark, bpm })}
             />
           )}
           isRight={({ bpm }) => bpm >= 10 && bpm <= 999}
@@ -64,19 +60,12 @@ export function SongSlip({ onClose }: { readonly onClose: () => void }): ReactNo
           edit={(remove, add) => ({ kind: 'mark', list: 'meter', remove: song.meter.length ? remove : null, add })}
           field={(mark, keep) => (
             <Group gap={4} wrap="nowrap">
-              <NumberInput
-                key={mark.beats}
-                size="xs"
+              <KeptNumber
                 w={64}
                 aria-label="Beats a bar"
-                min={1}
-                max={64}
                 allowDecimal={false}
-                defaultValue={mark.beats}
-                onBlur={(event) => keep({ ...mark, beats: Number(event.currentTarget.value) })}
-                onKeyDown={(event) =>
-                  event.key === 'Enter' && keep({ ...mark, beats: Number(event.currentTarget.value) })
-                }
+                value={mark.beats}
+                onKeep={(beats) => keep({ ...mark, beats })}
               />
               <Text>/</Text>
               <Select

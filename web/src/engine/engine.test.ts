@@ -146,6 +146,21 @@ describe('the rolling mix', () => {
     expect([...end.slice(96)].every((x) => x === 0)).toBe(true);
   });
 
+  test('stops where it was, though it is told at once where to go next, and plays on from there', async () => {
+    const { mix, views, play } = await rolling(songWith(), RATE);
+    mix.take({ type: 'play', frame: RATE });
+    play(4);
+    mix.take({ type: 'stop' });
+    mix.take({ type: 'locate', frame: 50 * RATE });
+    const end = play(2);
+    expect(end[48]).toBeCloseTo(heardAs(RATE + 512 + 48) / 2, 6);
+    expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
+    expect(Atomics.load(views.ints, T_INT.playing)).toBe(0);
+    mix.take({ type: 'play', frame: RATE + 256 });
+    expect(play(4)[300]).toBeCloseTo(heardAs(RATE + 556), 6);
+    expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
+  });
+
   test('loops without a gap: the frame after the end is the start', async () => {
     const { mix, views, play } = await rolling(songWith());
     mix.take({ type: 'loop', loop: [1000, 3000] });

@@ -24,6 +24,8 @@ export class RollingMix {
   #stopping = false;
   #edge = 0;
   #missedBefore = 0;
+  /** Where to go once the stop has faded out. */
+  #after: number | null = null;
   /** The next block is the first of a play. */
   #anchor = false;
   #left = new Float32Array(128);
@@ -55,13 +57,16 @@ export class RollingMix {
         this.#renderer?.locate(message.frame);
         this.#playing = true;
         this.#stopping = false;
+        this.#after = null;
         this.#edge = 0;
         this.#anchor = true;
         this.#loudness.clear();
         if (this.#views) Atomics.store(this.#views.ints, T_INT.wraps, 0);
         return null;
       case 'locate':
-        this.#renderer?.locate(message.frame);
+        // The block that a stop fades out in is still to come, from where the song was.
+        if (this.#stopping) this.#after = message.frame;
+        else this.#renderer?.locate(message.frame);
         return null;
       case 'loop':
         this.#loop = message.loop;
@@ -102,6 +107,8 @@ export class RollingMix {
     renderer.readGains(views.gains);
     views.floats[T_FLOAT.frame] = renderer.frame;
     Atomics.store(views.ints, T_INT.playing, this.#playing ? 1 : 0);
+    if (!this.#playing && this.#after !== null) renderer.locate(this.#after);
+    if (!this.#playing) this.#after = null;
     return ended;
   }
 

@@ -35,9 +35,9 @@ export function NewSong(): ReactNode {
     (job) => job.id === jobId,
     (job) => {
       setJobId(null);
+      keep(job.state === 'done');
       if (job.state === 'failed') setTrouble(job.sentence);
       if (job.state !== 'done' || job.songId === null) return;
-      keep();
       if (job.sentence) setMade(job);
       else void navigate(`/songs/${job.songId}/ride`);
     },
@@ -65,6 +65,7 @@ export function NewSong(): ReactNode {
         sections: sections.map(({ t, name: called }) => ({ t: t!, name: called.trim() })),
         tracks: ready.map((stem) => ({ stem: stem.staged!.id, name: stem.name.trim(), family: stem.family.trim() })),
       });
+      keep(true);
       setJobId(job.id);
     } catch (error) {
       setTrouble((error as Error).message);

@@ -13,8 +13,8 @@ export type Stems = {
   readonly remove: (key: string) => void;
   /** The server's name for where the stems lie. */
   readonly staging: () => Promise<string>;
-  /** The song is made of them: they are not thrown away any more. */
-  readonly keep: () => void;
+  /** Whether a song is being made of them: then they are not thrown away with the page. */
+  readonly keep: (isMade: boolean) => void;
 };
 
 export function useStems(): Stems {
@@ -67,6 +67,6 @@ export function useStems(): Stems {
     files.current.delete(key);
     act({ do: 'remove', key });
   }, []);
-  const keep = useCallback(() => void (isKept.current = true), []);
+  const keep = useCallback((isMade: boolean) => void (isKept.current = isMade), []);
   return { stems, act, drop, remove, staging, keep };
 }

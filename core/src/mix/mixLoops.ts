@@ -1,0 +1,199 @@
+import { SIMD_CODE } from './simdCode.js';
+import type { Frames, Gain } from '../units/index.js';
+
+/** Two gains that go straight, side by side: at sample k they are gain + slope · (k + offset). */
+export type SideGains = { gainLeft: Gain; slopeLeft: number; gainRight: Gain; slopeRight: number };
+
+/**
+ * The buffers a mix is rendered in, and the inner loops over them: `inputLeft` and `inputRight` hold what a node has,
+ * `lefts` and `rights` the sums it is added to, in double, one of each for every target. What is in them counts only
+ * within one call of the renderer.
+ */
+export type MixLoops = {
+  inputLeft: Float32Array;
+  inputRight: Float32Array;
+  lefts: readonly Float64Array[];
+  rights: readonly Float64Array[];
+  /** To be called before each block: another mix of this thread may have needed more room, and the buffers moved. */
+  ready(): void;
+  /** left[k] += inputLeft[k] · its gain there, right[k] += inputLeft[k] · its, of a target, for k in [from, to). */
+  addMono(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void;
+  /** The same with an input for each side. */
+  addStereo(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void;
+  /** Highest magnitude of an input (0: left) times gain + slope · (k + offset), for k in [from, to): for meters. */
+  peak(side: 0 | 1, gain: Gain, slope: number, offset: Frames, from: Frames, to: Frames): number;
+};
+
+/** The loops in plain numbers: for where there are no vectors, and to hold the others against. */
+export class PlainLoops implements MixLoops {
+  readonly inputLeft: Float32Array;
+  readonly inputRight: Float32Array;
+  readonly lefts: readonly Float64Array[];
+  readonly rights: readonly Float64Array[];
+
+  constructor(targets: number, maxBlock: Frames) {
+    const sums = (): Float64Array[] => Array.from({ length: targets }, () => new Float64Array(maxBlock));
+    this.inputLeft = new Float32Array(maxBlock);
+    this.inputRight = new Float32Array(maxBlock);
+    this.lefts = sums();
+    this.rights = sums();
+  }
+
+  ready(): void {
+    // They never move.
+  }
+
+  addMono(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
+    add(this.inputLeft, this.inputLeft, this.lefts[target]!, this.rights[target]!, gains, offset, from, to);
+  }
+
+  addStereo(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
+    add(this.inputLeft, this.inputRight, this.lefts[target]!, this.rights[target]!, gains, offset, from, to);
+  }
+
+  peak(side: 0 | 1, gain: Gain, slope: number, offset: Frames, from: Frames, to: Frames): number {
+    const input = side === 0 ? this.inputLeft : this.inputRight;
+    let peak = 0;
+    for (let k = from; k < to; k++) {
+      const x = Math.abs(input[k]! * (gain + slope * (k + offset)));
+      if (x > peak) peak = x;
+    }
+    return peak;
+  }
+}
+
+function add(
+  inLeft: Float32Array,
+  inRight: Float32Array,
+  left: Float64Array,
+  right: Float64Array,
+  { gainLeft, slopeLeft, gainRight, slopeRight }: SideGains,
+  offset: Frames,
+  from: Frames,
+  to: Frames,
+): void {
+  for (let k = from; k < to; k++) {
+    const d = k + offset;
+    left[k]! += inLeft[k]! * (gainLeft + slopeLeft * d);
+    right[k]! += inRight[k]! * (gainRight + slopeRight * d);
+  }
+}
+
+/** What of WebAssembly is used here; the same wherever the core runs. */
+declare const WebAssembly:
+  | {
+      readonly Module: new (bytes: Uint8Array) => object;
+      readonly Instance: new (module: object) => { readonly exports: object };
+    }
+  | undefined;
+
+/** The vector loops as they are called: addresses in bytes, the rest as {@link MixLoops} has it. */
+type Vectors = {
+  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  addMono(...of: readonly number[]): void;
+  addStereo(...of: readonly number[]): void;
+  peak(...of: readonly number[]): number;
+};
+
+const PAGE_BYTES = 65536;
+let vectors: Vectors | null | undefined;
+
+/** The one set of vector loops of this thread, with the one memory that all its mixes work in; null where it has none. */
+function vectorsHere(): Vectors | null {
+  if (vectors !== undefined) return vectors;
+  try {
+    const bytes = fromBase64(SIMD_CODE);
+    vectors = WebAssembly ? (new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as Vectors) : null;
+  } catch {
+    // No vectors on this machine: the plain loops give the same, only later.
+    vectors = null;
+  }
+  return vectors;
+}
+
+const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+
+/** Base64 to bytes: the audio thread has no function of its own for it. */
+function fromBase64(text: string): Uint8Array {
+  const bare = text.replace(/=+$/, '');
+  const bytes = new Uint8Array(Math.floor((bare.length * 3) / 4));
+  let bits = 0;
+  let held = 0;
+  let at = 0;
+  for (const digit of bare) {
+    held = ((held << 6) | DIGITS.indexOf(digit)) & 0xffffff;
+    bits += 6;
+    if (bits < 8) continue;
+    bits -= 8;
+    bytes[at++] = (held >> bits) & 0xff;
+  }
+  return bytes;
+}
+
+/** The loops in vectors, two frames at a time: the same results to the last bit. */
+class VectorLoops implements MixLoops {
+  inputLeft!: Float32Array;
+  inputRight!: Float32Array;
+  lefts: readonly Float64Array[] = [];
+  rights: readonly Float64Array[] = [];
+  #buffer: ArrayBuffer | null = null;
+  readonly #inputBytes: number;
+  readonly #sumBytes: number;
+
+  constructor(
+    readonly vectors: Vectors,
+    readonly targets: number,
+    readonly maxBlock: Frames,
+  ) {
+    this.#inputBytes = 4 * maxBlock;
+    this.#sumBytes = 8 * maxBlock;
+    const bytes = this.#sumAt(2 * targets);
+    const { memory } = vectors;
+    if (memory.buffer.byteLength < bytes) memory.grow(Math.ceil((bytes - memory.buffer.byteLength) / PAGE_BYTES));
+    this.ready();
+  }
+
+  ready(): void {
+    const { buffer } = this.vectors.memory;
+    if (buffer === this.#buffer) return;
+    this.#buffer = buffer;
+    const sums = (side: number): Float64Array[] =>
+      Array.from(
+        { length: this.targets },
+        (_, i) => new Float64Array(buffer, this.#sumAt(2 * i + side), this.maxBlock),
+      );
+    this.inputLeft = new Float32Array(buffer, 0, this.maxBlock);
+    this.inputRight = new Float32Array(buffer, this.#inputBytes, this.maxBlock);
+    this.lefts = sums(0);
+    this.rights = sums(1);
+  }
+
+  addMono(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
+    const { gainLeft, slopeLeft, gainRight, slopeRight } = gains;
+    const left = this.#sumAt(2 * target);
+    const right = left + this.#sumBytes;
+    this.vectors.addMono(0, left, right, gainLeft, slopeLeft, gainRight, slopeRight, offset, from, to);
+  }
+
+  addStereo(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
+    const { gainLeft, slopeLeft, gainRight, slopeRight } = gains;
+    const left = this.#sumAt(2 * target);
+    const right = left + this.#sumBytes;
+    const inRight = this.#inputBytes;
+    this.vectors.addStereo(0, inRight, left, right, gainLeft, slopeLeft, gainRight, slopeRight, offset, from, to);
+  }
+
+  peak(side: 0 | 1, gain: Gain, slope: number, offset: Frames, from: Frames, to: Frames): number {
+    return this.vectors.peak(side * this.#inputBytes, gain, slope, offset, from, to);
+  }
+
+  #sumAt(i: number): number {
+    return 2 * this.#inputBytes + i * this.#sumBytes;
+  }
+}
+
+/** Loops and buffers for a mix of so many targets, in vectors where the machine has them. */
+export function mixLoops(targets: number, maxBlock: Frames): MixLoops {
+  const here = vectorsHere();
+  return here ? new VectorLoops(here, targets, maxBlock) : new PlainLoops(targets, maxBlock);
+}
