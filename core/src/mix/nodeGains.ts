@@ -208,17 +208,18 @@ export class NodeGains {
     const { starts, slopes } = this;
     this.from = frame;
     for (let i = 0; i < starts.length; i++) starts[i] = this.#now[i]!;
-    let to = (Math.floor(frame / GAIN.gridFrames) + 1) * GAIN.gridFrames;
+    // The grid is a power of two: the next line of it after the frame.
+    let to = (frame | (GAIN.gridFrames - 1)) + 1;
     if (!this.#still) {
       if (!(this.#pointAt > frame && this.#pointAt < Infinity)) this.#pointAt = this.#nextPoint(frame);
       to = Math.min(to, this.#pointAt);
     }
     if (!this.#still || this.#handsOn) this.#evaluate(to, to === this.#pointAt, hands);
     this.to = to;
-    const frames = to - frame;
+    const share = 1 / (to - frame);
     for (let i = 0; i < starts.length; i++) {
       this.#end[i] = this.#now[i]!;
-      slopes[i] = (this.#now[i]! - starts[i]!) / frames;
+      slopes[i] = (this.#now[i]! - starts[i]!) * share;
     }
   }
 
