@@ -9,7 +9,7 @@ import { useOpenSong } from '../../app/openSong.js';
 import { notePicture } from '../../app/probe.js';
 import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../app/viewSlice.js';
-import { ClipDrag } from '../../hands/clipDrag.js';
+import { ClipDrag, type ClipPart } from '../../hands/clipDrag.js';
 import { HandDrag } from '../../hands/handDrag.js';
 import { drawDraft, handleAt, type ClipHandle } from './clipHandles.js';
 import { drawLive, isHot, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
@@ -29,6 +29,11 @@ type Props = {
 };
 
 const REDUCED = '(prefers-reduced-motion: reduce)';
+const GRIP_WORDS: Record<ClipPart, string> = {
+  fadeIn: 'Fade in: drag, or click to type (C)',
+  fadeOut: 'Fade out: drag, or click to type (C)',
+  gain: 'Clip gain: drag up or down, or click to type (C)',
+};
 /** A drag shorter than this is a click. */
 const DRAG_PX = 4;
 
@@ -208,7 +213,10 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     if (!drag.current && !sweep.current) {
       const part = (clipDrag.current?.handle ?? grip(event))?.part;
       const cursor = part === undefined ? '' : part === 'gain' ? 'ns-resize' : 'ew-resize';
-      if (event.currentTarget instanceof HTMLElement) event.currentTarget.style.cursor = cursor;
+      if (event.currentTarget instanceof HTMLElement) {
+        event.currentTarget.style.cursor = cursor;
+        event.currentTarget.title = part === undefined ? '' : GRIP_WORDS[part];
+      }
     }
     const began = sweep.current;
     if (!began || Math.abs(event.clientX - began.x) < DRAG_PX) return;
