@@ -135,6 +135,26 @@ test('a clip’s fade and gain are drawn with the mouse and typed; heard, undone
   await expect.poll(async () => (await clipOf()).gain).toBe(-20);
   await page.keyboard.press('Escape');
   await expect(slip).toBeHidden();
+  // It is heard: the Lead's meter stands 20 dB lower than its file, less what the fader takes.
+  const loudest = (): Promise<number> =>
+    page.evaluate(
+      () =>
+        new Promise<number>((done) => {
+          let most = 0;
+          const end = performance.now() + 1500;
+          const look = (): void => {
+            most = Math.max(most, globalThis.sureHandProbe!.peak('lead'));
+            if (performance.now() < end) requestAnimationFrame(look);
+            else done(most);
+          };
+          look();
+        }),
+    );
+  await ride.play();
+  const quiet = await loudest();
+  await ride.stop();
+  expect(quiet).toBeGreaterThan(0);
+  expect(quiet).toBeLessThan(0.06);
   await page.keyboard.press('c');
   await expect(slip.getByLabel('Gain, dB')).toHaveValue('-20');
   await page.keyboard.press('Escape');

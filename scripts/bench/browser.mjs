@@ -30,7 +30,7 @@ async function demoData() {
   server.kill();
   const made = /ready: (\d+) MB of audio in ([\d.]+) s/.exec(said());
   figure({
-    name: 'demo audio made (8 of 24 tracks)',
+    name: 'demo audio made, 24 tracks',
     value: Number(made[2]),
     unit: 's',
     must: 40,
@@ -88,7 +88,7 @@ async function startFigure(data) {
   });
 }
 
-/** A song of many tracks, its clips out of the demo's eight files, its lanes full of points. */
+/** A song of many tracks, its clips out of the demo’s files, its lanes full of points. */
 async function bigSong(data, { tracks, length, points }) {
   const demo = join(data, 'songs/1');
   const app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
@@ -221,7 +221,10 @@ async function rollFigures(address, id64, id24, minutes) {
     at: performance.now(),
     ...(await page.evaluate(() => ({ ...sureHandProbe.counts(), heard: sureHandProbe.heard() }))),
   };
-  await page.waitForTimeout(minutes * 60_000);
+  const settleMin = Math.min(1, minutes / 2);
+  await page.waitForTimeout(settleMin * 60_000);
+  const settledMb = pssMb(pid);
+  await page.waitForTimeout((minutes - settleMin) * 60_000);
   const after = {
     cpu: audioThreadSec(pid),
     at: performance.now(),
@@ -260,6 +263,13 @@ async function rollFigures(address, id64, id24, minutes) {
     aim: 300,
     better: 'less',
     note: 'proportional set sizes less a blank page, rolling',
+  });
+  figure({
+    name: 'memory that comes on top, rolling',
+    value: (pssMb(pid) - settledMb) / (minutes - settleMin),
+    unit: 'MB a minute',
+    better: 'less',
+    note: `from minute ${settleMin} to minute ${minutes}`,
   });
   await page.close();
   await frameFigures(await pageOn(address, id24, browser));

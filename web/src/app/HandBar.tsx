@@ -5,12 +5,12 @@ import { layerInHand } from '@sure-hand/core/pass';
 import { channelOf, controlOf, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
-import { dropCutShort } from '../song/passJournal.js';
-import { cutShortSettled, troubleSeen, type CutShort } from '../song/songSlice.js';
+import { troubleSeen, type CutShort } from '../song/songSlice.js';
 import { cutShortWords, handWords } from '../hands/handSentence.js';
+import { settleCutShort } from './cutShort.js';
 import { MainMeter } from './MainMeter.js';
 import { useHands } from './openSong.js';
-import { songSync, useAppDispatch, useAppSelector } from './store.js';
+import { useAppDispatch, useAppSelector } from './store.js';
 import { typingSet } from './viewSlice.js';
 
 /** How often the words and the value are read anew while the song rolls. */
@@ -82,23 +82,19 @@ function useCutShort(): CutShort | null {
   return session.isRolling ? null : (first ?? null);
 }
 
-function CutShortActs({ cutShort: { key, pass } }: { cutShort: CutShort }): ReactNode {
-  const { id } = useHands();
-  const dispatch = useAppDispatch();
-  const settle = (isKept: boolean): void => {
-    dispatch(cutShortSettled(key));
-    if (!isKept) return void dropCutShort(id, key);
-    songSync.make(pass, key);
-    void songSync.flush().then(() => dropCutShort(id, key));
-  };
+function CutShortActs(): ReactNode {
   return (
     <Group gap="xs" wrap="nowrap">
-      <Button size="sm" radius="xl" variant="default" onClick={() => settle(true)}>
-        Keep it
-      </Button>
-      <Button size="sm" radius="xl" variant="subtle" color="gray" onClick={() => settle(false)}>
-        Drop it
-      </Button>
+      <Tooltip label="Keep it (Shift+K)">
+        <Button size="sm" radius="xl" variant="default" onClick={() => settleCutShort(true)}>
+          Keep it
+        </Button>
+      </Tooltip>
+      <Tooltip label="Drop it (Shift+D)">
+        <Button size="sm" radius="xl" variant="subtle" color="gray" onClick={() => settleCutShort(false)}>
+          Drop it
+        </Button>
+      </Tooltip>
     </Group>
   );
 }
@@ -146,7 +142,7 @@ function Acts(): ReactNode {
   const receipt = useAppSelector((state) => state.view.receipt);
   const { recorder } = session;
   const cutShort = useCutShort();
-  if (cutShort) return <CutShortActs key={cutShort.key} cutShort={cutShort} />;
+  if (cutShort) return <CutShortActs />;
   const isHeld =
     recorder.touched.length > 0 ||
     recorder.poised.size > 0 ||

@@ -2,6 +2,7 @@ import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { Outlet, useLocation, useNavigate } from 'react-router';
 import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../hands/commands.js';
 import { AskedSlip } from './AskedSlip.js';
+import { settleCutShort } from './cutShort.js';
 import { CommandKeys } from './CommandKeys.js';
 import { FindControl } from './FindControl.js';
 import { HandBar } from './HandBar.js';
@@ -49,6 +50,7 @@ export function SongFrame(): ReactNode {
       find: () => dispatch(findingSet(true)),
       ask: (asked) => dispatch(askedFor(asked)),
       clearMeters: () => open.meters.clear(),
+      settleCutShort,
       showView: (step) => void navigate(`/songs/${open.id}/${viewAfter(pathname, step)}`),
     };
   }, [open, dispatch, navigate, pathname]);

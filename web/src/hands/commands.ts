@@ -30,6 +30,8 @@ export type CommandScene = {
   /** Opens something to be typed into. */
   ask(asked: Asked): void;
   clearMeters(): void;
+  /** Keeps the pass that was cut short, or drops it; nothing where there is none. */
+  settleCutShort(isKept: boolean): void;
   showView(step: 1 | -1): void;
 };
 
@@ -248,6 +250,20 @@ export const COMMANDS: readonly Command[] = [
     group: 'Song',
     keys: 'shift+t',
     press: ({ ask }) => ask({ what: 'song' }),
+  },
+  {
+    id: 'keepCutShort',
+    name: 'Keep a pass that was cut short',
+    group: 'Steps',
+    keys: 'shift+k',
+    press: ({ settleCutShort }) => settleCutShort(true),
+  },
+  {
+    id: 'dropCutShort',
+    name: 'Drop a pass that was cut short',
+    group: 'Steps',
+    keys: 'shift+d',
+    press: ({ settleCutShort }) => settleCutShort(false),
   },
   { id: 'view', name: 'Next view', group: 'View', keys: 'v', press: ({ showView }) => showView(1) },
   { id: 'viewBefore', name: 'View before', group: 'View', keys: 'shift+v', press: ({ showView }) => showView(-1) },
