@@ -79,12 +79,15 @@ export async function ensureBuilt({ web = true } = {}) {
   writeFileSync(STAMP, stamp);
 }
 
-/** Installs Debian's Chromium where it is missing: the browser tests and the bench drive it. */
-export async function ensureChromium() {
-  if (existsSync(CHROMIUM)) return;
-  console.log('Installing Debian’s chromium for the browser tests …');
+async function ensureDebian(path, name, why) {
+  if (existsSync(path)) return;
+  console.log(`Installing Debian’s ${name} ${why} …`);
   await run('apt-get', ['update', '-q']);
-  await run('apt-get', ['install', '-y', '-q', 'chromium'], { DEBIAN_FRONTEND: 'noninteractive' });
+  await run('apt-get', ['install', '-y', '-q', name], { DEBIAN_FRONTEND: 'noninteractive' });
 }
+/** Installs Debian's Chromium where it is missing: the browser tests and the bench drive it. */
+export const ensureChromium = () => ensureDebian(CHROMIUM, 'chromium', 'for the browser tests');
+/** Installs Debian's ffmpeg where it is missing: the bench alone compares with it. */
+export const ensureFfmpeg = () => ensureDebian(FFMPEG, 'ffmpeg', 'for the bench');
 
 export const nodeVersion = () => execFileSync(process.execPath, ['--version']).toString().trim();
