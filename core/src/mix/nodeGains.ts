@@ -15,6 +15,8 @@ import type { MixPlan, NodePlan } from './plan.js';
 /** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
 export const GAIN = { gridFrames: 64, slewSec: 0.002, slews: 4, jump: 1e-7 } as const;
 const MAX_GAIN = gainOfDb(MAX_EFFECTIVE_DB);
+/** As good as for ever: six hours at 48 kHz, and still a small whole number. */
+const STILL_FRAMES: Frames = 2 ** 30;
 
 /** The two sides' gains of a pan, worked out again only where it has moved. */
 class PanGains {
@@ -135,8 +137,8 @@ export class NodeGains {
   next(hands: HandTable | null): void {
     const frame = this.to;
     if (frame === this.#pointAt || this.#handsOn) return this.#begin(frame, hands);
-    this.#now.set(this.#end);
-    this.#open(frame, hands);
+    for (let i = 0; i < this.starts.length; i++) this.starts[i] = this.#end[i]!;
+    this.#extend(frame, hands);
   }
 
   /** Begins a stretch at any frame; what is not where the one before it comes to is spread over 2 ms. */
@@ -203,18 +205,32 @@ export class NodeGains {
     this.#slewsUntil = frame + this.slewFrames;
   }
 
-  /** Opens the stretch from a frame, whose gains were just evaluated, to the next knot. */
+  /** Opens the stretch from a frame, whose gains were just evaluated. */
   #open(frame: Frames, hands: HandTable | null): void {
+    for (let i = 0; i < this.starts.length; i++) this.starts[i] = this.#now[i]!;
+    this.#extend(frame, hands);
+  }
+
+  /** Draws the stretch that starts at a frame on to the next knot. */
+  #extend(frame: Frames, hands: HandTable | null): void {
     const { starts, slopes } = this;
     this.from = frame;
-    for (let i = 0; i < starts.length; i++) starts[i] = this.#now[i]!;
+    if (this.#still && !this.#handsOn) {
+      // Nothing moves it but a hand, and that begins a stretch of its own.
+      this.to = frame + STILL_FRAMES;
+      for (let i = 0; i < starts.length; i++) {
+        this.#end[i] = starts[i]!;
+        slopes[i] = 0;
+      }
+      return;
+    }
     // The grid is a power of two: the next line of it after the frame.
     let to = (frame | (GAIN.gridFrames - 1)) + 1;
     if (!this.#still) {
       if (!(this.#pointAt > frame && this.#pointAt < Infinity)) this.#pointAt = this.#nextPoint(frame);
       to = Math.min(to, this.#pointAt);
     }
-    if (!this.#still || this.#handsOn) this.#evaluate(to, to === this.#pointAt, hands);
+    this.#evaluate(to, to === this.#pointAt, hands);
     this.to = to;
     const share = 1 / (to - frame);
     for (let i = 0; i < starts.length; i++) {
