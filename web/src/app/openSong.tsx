@@ -103,13 +103,10 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
   });
   const missing = Object.values(files).flatMap((file) => ('missing' in file ? [file.missing] : []));
   if (missing.length) store.dispatch(troubleCame(`${missing.join(' ')} Its clips are silent; the rest plays.`));
-  for (const name of Object.keys(playable(files)))
-    void fetchPeaks(id, name)
-      .then((bytes) => {
-        peaks.set(name, peaksOf(bytes));
-        onChange();
-      })
-      .catch((error: Error) => store.dispatch(troubleCame(error.message)));
+  const stopPeaks = fetchAllPeaks(id, Object.keys(playable(files)), (name, bytes) => {
+    peaks.set(name, peaksOf(bytes));
+    onChange();
+  });
   const open: OpenSong = {
     id,
     engine,
@@ -133,10 +130,33 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     unsubscribe();
     unfollow();
     stopLooking();
+    stopPeaks();
     session.stop(performance.now());
     void engine.close();
   };
   return { open, close };
+}
+
+/** A browser opens six connections to a server, and the audio needs them: waveforms, which may have to be made first, take two. */
+const PEAKS_AT_ONCE = 2;
+
+/** Fetches the waveforms of files, one after the other; gives back what ends it. */
+function fetchAllPeaks(
+  id: number,
+  names: readonly string[],
+  take: (name: string, bytes: ArrayBuffer) => void,
+): () => void {
+  const left = [...names];
+  const fetchNext = async (): Promise<void> => {
+    for (let name = left.shift(); name !== undefined; name = left.shift())
+      try {
+        take(name, await fetchPeaks(id, name));
+      } catch (error) {
+        store.dispatch(troubleCame((error as Error).message));
+      }
+  };
+  for (let k = 0; k < PEAKS_AT_ONCE; k++) void fetchNext();
+  return () => void left.splice(0);
 }
 
 /** Looks for passes that were cut short, now and once more when a tab just gone can be told from one at work. */

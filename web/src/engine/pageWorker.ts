@@ -6,6 +6,8 @@ import { T_FLOAT, T_INT, viewsOf, type SharedBuffers, type SharedViews, type Str
 const TEND_EVERY_MS = 50;
 /** Play waits for this much of what it begins with. */
 const START_SEC = 0.4;
+/** Looks for it so often, every 5 ms: a server that is busy with something else gets its ten seconds. */
+const PATIENCE = 2000;
 
 let keeper: PageKeeper | null = null;
 let views: SharedViews | null = null;
@@ -47,7 +49,7 @@ const worker = {
     tend();
     for (let tries = 0; keeper && !keeper.isReady(frame, START_SEC); tries++) {
       if (keeper.failed && tries > 20) return keeper.failed;
-      if (tries > 600) return 'The audio does not come from the server.';
+      if (tries > PATIENCE) return 'The audio does not come from the server. Look whether it runs, then play again.';
       await new Promise((wake) => setTimeout(wake, 5));
       tend();
     }
