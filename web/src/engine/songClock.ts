@@ -66,10 +66,12 @@ export class SongClock {
     const heard = nowMs / 1000 + this.#offset!;
     if (heard >= time) {
       const at = frame + (heard - time) * this.sampleRate;
-      if (at <= rendered) return at;
-      // What is not rendered yet is not heard: the audio thread was held up, and the line has to begin anew behind.
+      // What is not rendered yet is not heard. It comes in steps, so a little more is no sign of anything; beyond that
+      // the audio thread was held up, and the line has to begin anew behind.
+      const most = rendered + FIT.jump * this.sampleRate;
+      if (at <= most) return at;
       this.#behind = FIT.patience;
-      return rendered;
+      return most;
     }
     // A wrap is on its way but not heard yet; or playing has only begun.
     const wraps = Atomics.load(ints, T_INT.wraps);
