@@ -294,3 +294,38 @@ test('locating while rolling ends the pass where it was and goes on from there, 
   expect((await page.evaluate(() => globalThis.sureHandProbe!.counts())).underruns).toBe(0);
   await ride.stop();
 });
+
+test('sends and buses ride like any other lane: a word thrown into the Hall, and the Hall itself', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const THROW = 'lead/send/hall/level';
+  await page.keyboard.press('/');
+  await page.getByLabel('Find a control').fill('lead hall send');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('in-hand')).toHaveText('Lead');
+  const rested = travelOf(LEVEL_LAW, (await app.song()).song.lanes[THROW]!.rest);
+  await ride.play();
+  await ride.heardPast(0.5);
+  await ride.dragCap('lead', 150, 1, false);
+  await expect(ride.says).toHaveText(/^Writing Lead hall send/i);
+  // The Hall rings with what is sent to it.
+  expect(await page.evaluate(() => globalThis.sureHandProbe!.peak('hall'))).toBeGreaterThan(0);
+  await page.mouse.up();
+  await ride.heardPast((await ride.heard()) + 0.5);
+  await ride.stop();
+  await expect.poll(() => app.points(THROW)).not.toHaveLength(0);
+  const highest = Math.max(...(await app.points(THROW)).map((point) => travelOf(LEVEL_LAW, point.v)));
+  expect(highest - rested).toBeCloseTo(150 / 600, 2);
+
+  await page.getByTestId('row-hall').getByRole('button', { name: 'Hall', exact: true }).click();
+  await page.keyboard.press('3');
+  await page.keyboard.press('Enter');
+  await ride.play();
+  await ride.heardPast(0.5);
+  await ride.dragCap('hall', -60, 0.6);
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect.poll(() => app.points('hall/level')).not.toHaveLength(0);
+});

@@ -183,10 +183,9 @@ function audioThreadSec(pid) {
 
 async function pageOn(address, id, browser) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  const began = performance.now();
   await page.goto(`${address}/songs/${id}/ride`);
   await usable(page);
-  return { page, openSec: (performance.now() - began) / 1000 };
+  return { page };
 }
 
 const USABLE = `!!(document.querySelector('[data-testid=hand-says]')?.textContent && document.querySelector('[data-testid=lanes] canvas'))`;
