@@ -38,10 +38,6 @@ export class MeterHold {
     return this.heldAt(key, nowMs) > FAINT;
   }
 
-  get anyClipped(): boolean {
-    return this.#clipped.size > 0;
-  }
-
   /** Forgets what went over, and the highest peaks. */
   clear(): void {
     this.#held.clear();

@@ -50,7 +50,7 @@ export type Command = {
 const withHand = (act: (scene: CommandScene, id: ControlId) => void) => (scene: CommandScene) => {
   if (scene.inHand) act(scene, scene.inHand);
 };
-const channelInHand = ({ song, inHand }: CommandScene): string | null =>
+const channelInHand = ({ song, inHand }: Pick<CommandScene, 'song' | 'inHand'>): string | null =>
   inHand ? controlOf(song, inHand).channel : null;
 const now = (): number => performance.now();
 
@@ -76,7 +76,7 @@ function setEdge(scene: CommandScene, edge: 'in' | 'out'): void {
 }
 
 /** The section that begins at the line, or a new one at the beat nearest to it. */
-function askSection({ song, control, ask }: CommandScene): void {
+export function askSection({ song, control, ask }: Pick<CommandScene, 'song' | 'control' | 'ask'>): void {
   const map = meterMap(song.tempo, song.meter);
   const t = snap({ map, sections: song.sections, format: 'bars' }, 'beat', control.position);
   const mark = song.sections.find((section) => Math.abs(section.t - t) < 1e-3) ?? null;
@@ -84,7 +84,7 @@ function askSection({ song, control, ask }: CommandScene): void {
 }
 
 /** The note at the line, or a new one there about the channel in hand. */
-function askNote(scene: CommandScene): void {
+export function askNote(scene: Pick<CommandScene, 'song' | 'control' | 'ask' | 'inHand'>): void {
   const t = scene.control.position;
   const mark = scene.song.notes.find((note) => Math.abs(note.t - t) < 0.05) ?? null;
   scene.ask({ what: 'note', mark, t: mark?.t ?? t, channel: channelInHand(scene) });

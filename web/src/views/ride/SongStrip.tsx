@@ -16,7 +16,8 @@ import { meterMap, snap } from '@sure-hand/core/time';
 import { LOOKS } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { askedFor, rangeSet, takenInHand } from '../../app/viewSlice.js';
+import { askedFor, rangeSet, takenInHand, type Asked } from '../../app/viewSlice.js';
+import { askNote, askSection } from '../../hands/commands.js';
 
 const DENSITY_PX = 24;
 const BUCKET_PX = 4;
@@ -183,15 +184,7 @@ function AddMark(): ReactNode {
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const inHand = useAppSelector((state) => state.view.inHand);
-  const section = (): void => {
-    const map = meterMap(song.tempo, song.meter);
-    const t = snap({ map, sections: song.sections, format: 'bars' }, 'beat', control.position);
-    dispatch(askedFor({ what: 'section', mark: null, t }));
-  };
-  const note = (): void => {
-    const channel = inHand ? inHand.slice(0, inHand.indexOf('/')) : null;
-    dispatch(askedFor({ what: 'note', mark: null, t: control.position, channel }));
-  };
+  const scene = { song, control, inHand, ask: (asked: Asked) => dispatch(askedFor(asked)) };
   const key = (keys: string): ReactNode => (
     <Text fz="xs" c="dimmed">
       {keys}
@@ -214,10 +207,10 @@ function AddMark(): ReactNode {
         </Tooltip>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item rightSection={key('Shift+S')} onClick={section}>
+        <Menu.Item rightSection={key('Shift+S')} onClick={() => askSection(scene)}>
           Section at the line…
         </Menu.Item>
-        <Menu.Item rightSection={key('Shift+N')} onClick={note}>
+        <Menu.Item rightSection={key('Shift+N')} onClick={() => askNote(scene)}>
           Note at the line…
         </Menu.Item>
       </Menu.Dropdown>

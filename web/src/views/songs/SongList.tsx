@@ -17,10 +17,10 @@ import { IconDotsVertical } from '@tabler/icons-react';
 import { Link, useNavigate } from 'react-router';
 import { printClock } from '@sure-hand/core/time';
 import type { Job, ListedSong } from '@sure-hand/server';
+import { JobLine } from '../../app/JobLine.js';
 import { giveUp, useJobs } from '../../app/jobs.js';
 import { duplicateSong, listSongs, removeSong, renameSong, restoreSong, zipUrl } from '../../song/songApi.js';
 import { sendZip } from '../../song/upload.js';
-import { JobLine } from './JobLine.js';
 
 /** What was done to the list, told above it; with a way back where there is one. */
 type Done = { readonly sentence: string; readonly undo: (() => Promise<void>) | null };
