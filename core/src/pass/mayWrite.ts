@@ -67,5 +67,9 @@ export function keepsPoised(song: Song, id: ControlId): boolean {
   return mode === 'latch' || mode === 'write';
 }
 
+/** Whether a pass writes a control without a touch: its channel is in write. */
+export const writesByItself = (song: Song, id: ControlId): boolean =>
+  modeInForce(song, controlOf(song, id).channel) === 'write';
+
 /** Whether a lane has a base curve. */
 export const isCurved = (song: Song, id: ControlId): boolean => laneOf(song, id).points.length > 0;

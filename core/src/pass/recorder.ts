@@ -1,9 +1,14 @@
 import {
   applyEdit,
+  channelOf,
   controlOf,
   controlsOf,
+  controlsOfChannel,
+  guardOn,
+  laneOf,
   layerValueAt,
   modeInForce,
+  type ChannelKey,
   type ControlId,
   type Edit,
   type Layer,
@@ -17,7 +22,7 @@ import type { Seconds } from '../units/index.js';
 import { Finger } from './finger.js';
 import { HAND, type HandEvent } from './handEvent.js';
 import type { LaneTake, ReturnLine } from './laneTake.js';
-import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
+import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten, writesByItself } from './mayWrite.js';
 import { Roll } from './roll.js';
 
 /** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
@@ -83,6 +88,11 @@ export class PassRecorder {
     const finger = this.#fingers.get(id);
     if (!finger || this.#roll?.take(id, layerInHand(this.#song, id))?.isOpen) return null;
     return whyNotWritten(this.#song, id, this.#roll?.now ?? null);
+  }
+
+  /** Whether write mode was let go of on a control's channel: it does not begin again in this pass. */
+  isWriteLetGo(id: ControlId): boolean {
+    return this.#roll?.writeLetGo.has(controlOf(this.#song, id).channel) ?? false;
   }
 
   /** Takes over a song that was changed elsewhere. An open pass goes on over the lanes it began with. */
@@ -193,7 +203,7 @@ export class PassRecorder {
       case 'desk':
         return this.#changeModes({ kind: 'settings', changes: { deskMode: event.mode } });
       case 'trim':
-        return this.#changeGuards({ kind: 'channel', channel: event.channel, changes: { trim: event.on } });
+        return this.#changeTrim(event.channel, event.on);
       case 'safe':
         if ('kinds' in event)
           return this.#changeGuards({ kind: 'channel', channel: event.channel, changes: { safe: event.kinds } });
@@ -230,6 +240,7 @@ export class PassRecorder {
     const { receipt, pass } = roll.finish(this.#song, t);
     this.#receipts.push(receipt);
     if (pass) this.#apply(pass);
+    for (const key of roll.trimWentOff) this.#foldIfOff(key);
     this.#poised.clear();
     this.#roll = null;
     this.#position = t;
@@ -240,6 +251,15 @@ export class PassRecorder {
   /** Resting values that fingers still down have set are kept with the pass. */
   #keepRested(): void {
     for (const [id, finger] of this.#fingers) this.#keepRest(id, finger);
+  }
+
+  /** A channel's trim went off: where the song folds then, what waits there is folded. */
+  #foldIfOff(key: ChannelKey): void {
+    const { song } = this;
+    if (song.settings.foldTrim !== 'off' || channelOf(song, key)!.trim) return;
+    const controls = controlsOfChannel(song, channelOf(song, key)!).map((control) => control.id);
+    const waiting = controls.filter((id) => laneOf(song, id).trim.length && guardOn(song, id) === null);
+    if (waiting.length) this.#apply({ kind: 'foldTrim', controls: waiting });
   }
 
   #releaseSensorless(): void {
@@ -274,8 +294,7 @@ export class PassRecorder {
   }
 
   #beginsByItself(roll: Roll, id: ControlId): boolean {
-    const { channel } = controlOf(this.#song, id);
-    return modeInForce(this.#song, channel) === 'write' && !roll.writeLetGo.has(channel);
+    return writesByItself(this.#song, id) && !roll.writeLetGo.has(controlOf(this.#song, id).channel);
   }
 
   /** Poised values that a guard, set since, keeps from being written: the receipt says so. */
@@ -470,6 +489,13 @@ export class PassRecorder {
       case 'write':
         return;
     }
+  }
+
+  #changeTrim(channel: ChannelKey, on: boolean): void {
+    this.#changeGuards({ kind: 'channel', channel, changes: { trim: on } });
+    if (on) this.#roll?.trimWentOff.delete(channel);
+    else if (this.#roll) this.#roll.trimWentOff.add(channel);
+    else this.#foldIfOff(channel);
   }
 
   /** Safe, parked, scope or trim: spans concerned end with a step, and fingers on them must touch anew. */

@@ -1,6 +1,9 @@
 import { pointsIn, type Point } from '../curve/index.js';
 import {
   applyEdit,
+  controlsOf,
+  foldedLane,
+  guardOn,
   laneOf,
   type ChannelKey,
   type ControlId,
@@ -24,6 +27,8 @@ export class Roll {
   readonly rested: Set<ControlId>;
   /** Channels whose write mode was let go of: it does not begin again in this pass. */
   readonly writeLetGo = new Set<ChannelKey>();
+  /** Channels whose trim went off in this pass: where the song folds then, it does so once the pass is written. */
+  readonly trimWentOff = new Set<ChannelKey>();
   punchedIn = false;
   punchedOut = false;
   readonly #takes = new Map<string, LaneTake>();
@@ -56,21 +61,36 @@ export class Roll {
   }
 
   /** Ends the pass at `to`: its receipt, and the edit that keeps what was written, null where nothing was. */
-  finish(song: Song, to: Seconds): { readonly receipt: Receipt; readonly pass: Edit | null } {
+  finish(song: Song, to: Seconds): { readonly receipt: Receipt; readonly pass: (Edit & { kind: 'pass' }) | null } {
     const results = this.takes.flatMap((take) => take.result(song.settings.thin) ?? []);
     const pieces = results.flatMap((result) => result.pieces);
     const bare = { lap: this.lap, from: this.from, to, refused: this.refused, rested: [...this.rested] };
     const after = applyEdit(song, { kind: 'pass', pieces, receipt: { ...bare, lanes: [] } }).song;
-    const lanes = results.map(({ receipt }) => withPoints(after, receipt));
-    const receipt: Receipt = {
-      lap: this.lap,
-      from: this.from,
-      to,
-      lanes,
-      refused: this.refused,
-      rested: bare.rested,
+    const fold = this.#folds(
+      song,
+      results.map((result) => result.receipt),
+    );
+    const lanes = results.map(({ receipt }) => {
+      const isFolded = receipt.layer === 'trim' && fold.includes(receipt.control);
+      const { clamped } = isFolded ? foldedLane(after, receipt.control, laneOf(after, receipt.control)) : receipt;
+      return withPoints(after, { ...receipt, clamped });
+    });
+    const { lap, from, refused, rested } = bare;
+    const receipt: Receipt = { lap, from, to, lanes, refused, rested };
+    return {
+      receipt,
+      pass: pieces.length ? { kind: 'pass', pieces, receipt, ...(fold.length ? { fold } : {}) } : null,
     };
-    return { receipt, pass: pieces.length ? { kind: 'pass', pieces, receipt } : null };
+  }
+
+  /** Controls whose trim is folded as the pass is committed: where it wrote trim, or where trim went off meanwhile. */
+  #folds(song: Song, written: readonly Omit<LaneReceipt, 'points'>[]): ControlId[] {
+    const { foldTrim } = song.settings;
+    const ids = written.flatMap(({ control, layer }) => {
+      if (foldTrim === 'stop') return layer === 'trim' ? [control] : [];
+      return foldTrim === 'off' && this.trimWentOff.has(controlsOf(song).get(control)!.channel) ? [control] : [];
+    });
+    return [...new Set(ids)].filter((id) => guardOn(song, id) === null);
   }
 }
 

@@ -1,10 +1,9 @@
 import equal from 'fast-deep-equal';
-import { splice } from '../curve/index.js';
-import { TRIM_LAW, type Law } from '../units/index.js';
 import { controlOf, controlsOf, laneOf } from './control.js';
-import type { Channel, ControlId, Lane, Layer, Song } from './document.js';
-import type { Applied, Edit, MarkEdit, Piece } from './edit.js';
+import type { Channel, ControlId, Lane, Song } from './document.js';
+import type { Applied, Clamping, Edit, MarkEdit } from './edit.js';
 import { guardOn, type Refusal } from './guards.js';
+import { broughtBack, carriedLane, foldedLane, spliced } from './laneEdits.js';
 
 const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied => ({
   song,
@@ -12,13 +11,6 @@ const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied => ({
   changed: [],
   refused,
 });
-
-/** The travel law of one layer of a control. */
-export const layerLaw = (song: Song, id: ControlId, layer: Layer): Law =>
-  layer === 'trim' ? TRIM_LAW : controlOf(song, id).law;
-
-/** What one layer of a lane is at without points. */
-export const layerRest = (lane: Lane, layer: Layer): number => (layer === 'trim' ? 0 : lane.rest);
 
 /** Replaces lanes; the inverse puts back what stood there, untouched lanes as untouched. */
 function withLanes(song: Song, lanes: { readonly [id: ControlId]: Lane | null }, refused: readonly Refusal[]): Applied {
@@ -38,19 +30,14 @@ function withLanes(song: Song, lanes: { readonly [id: ControlId]: Lane | null },
 function changeLanes(song: Song, ids: readonly ControlId[], change: (id: ControlId, lane: Lane) => Lane): Applied {
   const lanes: { [id: ControlId]: Lane } = {};
   const refused: Refusal[] = [];
-  for (const id of ids) {
+  for (const id of new Set(ids)) {
     const guard = guardOn(song, id);
+    const lane = laneOf(song, id);
+    const next = guard ? lane : change(id, lane);
     if (guard) refused.push({ control: id, reason: guard });
-    else lanes[id] = change(id, laneOf(song, id));
+    else if (next !== lane) lanes[id] = next;
   }
   return withLanes(song, lanes, refused);
-}
-
-function spliced(song: Song, lane: Lane, { control, layer, span, points }: Piece): Lane {
-  const law = layerLaw(song, control, layer);
-  const old = layer === 'trim' ? lane.trim : lane.points;
-  const fresh = splice(old, law, layerRest(lane, layer), span, points);
-  return layer === 'trim' ? { ...lane, trim: fresh } : { ...lane, points: fresh };
 }
 
 /**
@@ -126,6 +113,18 @@ const withChannel = (song: Song, channel: Channel, changes: Partial<Channel>): S
   channels: song.channels.map((one) => (one === channel ? { ...one, ...changes } : one)),
 });
 
+/**
+ * What keeps an edit from being done again: lanes of a pass that have been made safe or parked since it was made. The
+ * recorder asked the guards as it went; doing it again is no pass, and is refused whole (rules, 4).
+ */
+export function guardedSince(song: Song, edit: Edit): Refusal[] {
+  if (edit.kind !== 'pass') return [];
+  return [...new Set(edit.pieces.map((piece) => piece.control))].flatMap((id) => {
+    const guard = guardOn(song, id);
+    return guard ? [{ control: id, reason: guard }] : [];
+  });
+}
+
 /** Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it. */
 export function applyEdit(song: Song, edit: Edit): Applied {
   switch (edit.kind) {
@@ -134,7 +133,26 @@ export function applyEdit(song: Song, edit: Edit): Applied {
       const lanes: { [id: ControlId]: Lane } = {};
       for (const piece of edit.pieces)
         lanes[piece.control] = spliced(song, lanes[piece.control] ?? laneOf(song, piece.control), piece);
+      for (const id of edit.fold ?? [])
+        if (lanes[id] && !guardOn(song, id)) lanes[id] = foldedLane(song, id, lanes[id]).lane;
       return withLanes(song, lanes, []);
+    }
+    case 'foldTrim': {
+      const clamped: Clamping[] = [];
+      const applied = changeLanes(song, edit.controls, (id, lane) => {
+        const folded = foldedLane(song, id, lane);
+        if (folded.clamped.length) clamped.push({ control: id, ranges: folded.clamped });
+        return folded.lane;
+      });
+      return clamped.length ? { ...applied, clamped } : applied;
+    }
+    case 'carry':
+      return changeLanes(song, [edit.control], (_id, lane) => carriedLane(song, lane, edit));
+    case 'bringBack': {
+      const ids = edit.versions.map((version) => version.control);
+      return changeLanes(song, ids, (id, lane) =>
+        edit.versions.filter(({ control }) => control === id).reduce((one, v) => broughtBack(song, one, v), lane),
+      );
     }
     case 'rest':
       return changeLanes(song, Object.keys(edit.values), (id, lane) => ({ ...lane, rest: edit.values[id]! }));

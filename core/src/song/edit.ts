@@ -1,6 +1,7 @@
 import type { Point, Range } from '../curve/index.js';
 import type { Channel, ChannelKey, Clip, ControlId, Lane, Layer, Note, Section, Settings, Song } from './document.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
+import type { Seconds } from '../units/index.js';
 import type { Refusal } from './guards.js';
 
 /** One lane of a receipt: what a pass wrote there (rules, 9). `points` and `maxDeviation` as kept after thinning. */
@@ -33,6 +34,21 @@ export type Piece = {
   readonly points: readonly Point[];
 };
 
+/**
+ * One layer of a lane as it was at another time, whole, and where it is wanted; null is everywhere. `rest` is what it
+ * rested at then, in the layer's unit: what a layer without points is at.
+ */
+export type LaneVersion = {
+  readonly control: ControlId;
+  readonly layer: Layer;
+  readonly range: Range | null;
+  readonly points: readonly Point[];
+  readonly rest: number;
+};
+
+/** Where +12 dB kept a lane, on folding its trim, from being as loud as both layers together. */
+export type Clamping = { readonly control: ControlId; readonly ranges: readonly Range[] };
+
 /** What belongs to a channel and can be changed without being an undo step: its mode and guards, its solo. */
 export type ChannelState = Pick<Channel, 'mode' | 'trim' | 'parked' | 'safe' | 'solo'>;
 
@@ -59,8 +75,32 @@ export type ChannelWords = Pick<Channel, 'name' | 'family'>;
 
 /** Every change there is to a song, as data. Browser, server and command line apply the same ones. */
 export type Edit =
-  /** What a pass wrote. */
-  | { readonly kind: 'pass'; readonly pieces: readonly Piece[]; readonly receipt: Receipt }
+  /** What a pass wrote. `fold`: controls whose trim is folded once it is written. */
+  | {
+      readonly kind: 'pass';
+      readonly pieces: readonly Piece[];
+      readonly receipt: Receipt;
+      readonly fold?: readonly ControlId[];
+    }
+  /** Base becomes base and trim together, and the trim is cleared. */
+  | { readonly kind: 'foldTrim'; readonly controls: readonly ControlId[] }
+  /** A span's end drawn on to a later time, or its beginning back to an earlier one; see {@link carried}. */
+  | {
+      readonly kind: 'carry';
+      readonly control: ControlId;
+      readonly from: Seconds;
+      readonly to: Seconds;
+      /** The base where nothing is said. */
+      readonly layer?: Layer;
+    }
+  /** Lanes, or ranges of them, as a pass found or left them. */
+  | {
+      readonly kind: 'bringBack';
+      readonly versions: readonly LaneVersion[];
+      /** The pass in the log, and whether it is what it found or what it left. */
+      readonly pass: number;
+      readonly side: 'before' | 'after';
+    }
   /** Resting values set by a hand, in each control's unit. */
   | { readonly kind: 'rest'; readonly values: { readonly [id: ControlId]: number } }
   /** Whole lanes as they were: the inverse of everything that writes lanes. `null` is a lane never touched. */
@@ -91,12 +131,17 @@ export type Applied = {
   readonly inverse: Edit | null;
   readonly changed: readonly ControlId[];
   readonly refused: readonly Refusal[];
+  /** Only where something was clamped. */
+  readonly clamped?: readonly Clamping[];
 };
 
 /** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */
 export function isUndoStep(edit: Edit): boolean {
   switch (edit.kind) {
     case 'pass':
+    case 'foldTrim':
+    case 'carry':
+    case 'bringBack':
     case 'rest':
     case 'lanes':
     case 'mark':

@@ -36,6 +36,14 @@ export function nameOfEdit(song: Song, edit: Edit, passNumber: number | null): s
       const ids = edit.receipt.lanes.map((lane) => lane.control);
       return `Pass ${passNumber ?? ''}: ${several(song, ids)}`.replace('Pass :', 'Pass:');
     }
+    case 'foldTrim':
+      return `Fold trim: ${several(song, edit.controls)}`;
+    case 'carry':
+      return `Carry on ${named(song, edit.control)}`;
+    case 'bringBack': {
+      const ids = [...new Set(edit.versions.map((version) => version.control))];
+      return `${several(song, ids)} as ${edit.side === 'before' ? `before pass ${edit.pass}` : `pass ${edit.pass} left it`}`;
+    }
     case 'rest':
       return `Rest of ${several(song, Object.keys(edit.values))}`;
     case 'lanes':

@@ -42,15 +42,18 @@ export {
   type Applied,
   type ChannelState,
   type ChannelWords,
+  type Clamping,
   type Edit,
   type LaneReceipt,
+  type LaneVersion,
   type MarkEdit,
   type MarkList,
   type Marks,
   type Piece,
   type Receipt,
 } from './edit.js';
-export { applyEdit, layerLaw, layerRest } from './applyEdit.js';
+export { applyEdit, guardedSince } from './applyEdit.js';
+export { foldedLane, layerLaw, layerPoints, layerRest } from './laneEdits.js';
 export { nameOfEdit } from './editName.js';
 export { SONG_SCHEMA } from './schema.js';
 export { findRing } from './ring.js';

@@ -22,6 +22,9 @@ export type Draw = { readonly kind: Edit['kind']; readonly xs: readonly number[]
 
 const KINDS: readonly Edit['kind'][] = [
   'pass',
+  'foldTrim',
+  'carry',
+  'bringBack',
   'rest',
   'lanes',
   'channel',
@@ -108,7 +111,18 @@ export function editFrom(song: Song, { kind, xs }: Draw): Edit {
       const points = pointsFor(song, id, xs.slice(2, 6), layer === 'trim');
       const span = [points[0]!.t, points.at(-1)!.t + 0.5] as const;
       const lane = { control: id, layer, spans: [span], moves: 4, points: 4, maxDeviation: 0, clamped: [] } as const;
-      return { kind, pieces: [{ control: id, layer, span, points }], receipt: { ...bare, lanes: [lane] } };
+      const fold = layer === 'trim' && c < 0.5 ? { fold: [id] } : {};
+      return { kind, pieces: [{ control: id, layer, span, points }], receipt: { ...bare, lanes: [lane] }, ...fold };
+    }
+    case 'foldTrim':
+      return { kind, controls: [id, pick([...controlsOf(song).keys()], b)] };
+    case 'carry':
+      return { kind, control: id, from: Math.floor(60 * b), to: Math.floor(60 * c), layer: b < 0.2 ? 'trim' : 'base' };
+    case 'bringBack': {
+      const rest = isSwitch(controlOf(song, id)) ? 0 : valueOf(controlOf(song, id).law, c);
+      const points = b < 0.2 ? [] : pointsFor(song, id, xs.slice(2, 6), false);
+      const range = c < 0.3 ? null : ([20 * b, 20 * b + 10 * c] as const);
+      return { kind, pass: 1, side: 'before', versions: [{ control: id, layer: 'base', range, points, rest }] };
     }
     case 'rest':
       return {

@@ -11,6 +11,7 @@ export {
   type Travel,
 } from './unit.js';
 export {
+  LEVEL_CORNERS_DB,
   LEVEL_LAW,
   PAN_LAW,
   SWITCH_LAW,

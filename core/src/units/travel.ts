@@ -21,6 +21,8 @@ export const TRIM_REACH_DB: Db = 12;
 
 /** The level law's corners: linear in dB between them, linear in gain below the first. */
 const CORNER_TRAVEL = [0.05, 0.15, 0.3, 0.5, 0.75, 1] as const;
+/** In dB, from the foot, below which it is linear in gain, to the top. */
+export const LEVEL_CORNERS_DB: readonly Db[] = [-60, -45, -30, -15, 0, 12];
 const CORNER_DB = [-60, -45, -30, -15, 0, 12] as const;
 const FOOT_TRAVEL = CORNER_TRAVEL[0];
 const FOOT_GAIN = gainOfDb(CORNER_DB[0]);

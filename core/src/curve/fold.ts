@@ -1,0 +1,168 @@
+import {
+  LEVEL_CORNERS_DB,
+  LEVEL_LAW,
+  MAX_LEVEL_DB,
+  SILENCE_DB,
+  TRIM_LAW,
+  clamp,
+  travelOf,
+  valueOf,
+  type Db,
+  type Seconds,
+} from '../units/index.js';
+import { valueArriving, valueAt } from './lookup.js';
+import { linePoint, type Point, type Range } from './point.js';
+import { splice } from './splice.js';
+
+/** How closely folding keeps what is heard; the rules ask for 0.05 dB above −60 dB. */
+export const FOLD = { withinDb: 0.02, withinTravel: 1e-4, looks: 7, deepest: 14 } as const;
+const FLOOR_DB = LEVEL_CORNERS_DB[0]!;
+
+/** A base curve with the trim in it, and where +12 dB kept it from being as loud as both together. */
+export type Folded = { readonly points: readonly Point[]; readonly clamped: readonly Range[] };
+
+/** Both layers of a lane in dB, what the base rests at, and where the song ends. */
+export type TrimmedCurve = {
+  readonly base: readonly Point[];
+  readonly trim: readonly Point[];
+  readonly rest: Db;
+  readonly end: Seconds;
+};
+
+/** Makes base + trim one curve (rules, 5, Folding). Where the trim is 0 the base stays as it is, to the last bit. */
+export function foldedCurve(curve: TrimmedCurve): Folded {
+  const { rest, end } = curve;
+  let points = curve.base;
+  const clamped: Range[] = [];
+  for (const [from, to] of trimmedStretches(curve.trim)) {
+    // A trim that goes on past the last point goes on past all points; what stands there is not heard any more.
+    const past = Math.max(end, curve.base.at(-1)?.t ?? 0, curve.trim.at(-1)!.t) + 1;
+    const a = Math.max(from, 0);
+    const b = Math.min(to, past);
+    const inside = sumInside(curve, [a, b], clamped);
+    points = splice(points, LEVEL_LAW, rest, [a, b], inside);
+    if (to === Infinity)
+      points = points.slice(
+        0,
+        points.findIndex((p) => p.t >= b),
+      );
+    if (from === -Infinity && points[0]!.t === 0 && points[1]?.t === 0) points = points.slice(1);
+  }
+  return { points: withoutRepeats(points), clamped: clamped.map(([a, b]): Range => [a, Math.min(b, end)]) };
+}
+
+/** Of points that all say the same the first says it for all. */
+const withoutRepeats = (points: readonly Point[]): readonly Point[] =>
+  points.every((p) => p.v === points[0]!.v) ? points.slice(0, 1) : points;
+
+/** The stretches in which a trim is not 0 throughout, from −∞ where it begins with another value, to ∞ where it ends with one. */
+function trimmedStretches(trim: readonly Point[]): Range[] {
+  const stretches: [number, number][] = [];
+  const add = (a: number, b: number): void => {
+    if (stretches.at(-1)?.[1] === a) stretches.at(-1)![1] = b;
+    else stretches.push([a, b]);
+  };
+  trim.forEach((p, i) => {
+    if (i === 0 && p.v !== 0) add(-Infinity, p.t);
+    const next = trim[i + 1];
+    const isZero = p.v === 0 && (!next || next.v === 0 || p.shape === 'hold');
+    const to = next?.t ?? Infinity;
+    if (!isZero && to > p.t) add(p.t, to);
+  });
+  return stretches;
+}
+
+/** What is heard of both: silence stays silence, +12 dB is the most. */
+const limited = (base: Db, trim: Db): Db =>
+  base <= SILENCE_DB ? SILENCE_DB : clamp(base + trim, SILENCE_DB, MAX_LEVEL_DB);
+
+/** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
+function sumInside(curve: TrimmedCurve, range: Range, clamped: Range[]): Point[] {
+  const baseAt = (t: Seconds): Db => valueAt(curve.base, LEVEL_LAW, curve.rest, t);
+  const trimAt = (t: Seconds): Db => valueAt(curve.trim, TRIM_LAW, 0, t);
+  const points: Point[] = [];
+  const knots = knotsIn(curve, range, baseAt);
+  for (let i = 0; i + 1 < knots.length; i++) {
+    const [a, b] = [knots[i]!, knots[i + 1]!];
+    const baseEnd = valueArriving(curve.base, LEVEL_LAW, curve.rest, b);
+    const trimEnd = valueArriving(curve.trim, TRIM_LAW, 0, b);
+    const raw = (t: Seconds): Db => (t === b ? baseEnd + trimEnd : baseAt(t) + trimAt(t));
+    const sum = (t: Seconds): Db => (t === b ? limited(baseEnd, trimEnd) : limited(baseAt(t), trimAt(t)));
+    const turns = [a, ...crossings(raw, a, b), b];
+    for (let k = 0; k + 1 < turns.length; k++)
+      straighten(sum, turns[k]!, turns[k + 1]!, (from, to) => {
+        points.push(linePoint(from, sum(from)), linePoint(to, sum(to)));
+        if (raw((from + to) / 2) > MAX_LEVEL_DB + 1e-9) addRange(clamped, from, to);
+      });
+  }
+  return joined(points);
+}
+
+function addRange(ranges: Range[], from: Seconds, to: Seconds): void {
+  const last = ranges.at(-1);
+  if (last && last[1] >= from - 1e-9) ranges[ranges.length - 1] = [last[0], to];
+  else ranges.push([from, to]);
+}
+
+/** Times between which neither layer has a point, nor the base goes over a corner of the level law. */
+function knotsIn({ base, trim }: TrimmedCurve, [a, b]: Range, baseAt: (t: Seconds) => Db): Seconds[] {
+  const inside = [...base, ...trim].map((p) => p.t).filter((t) => t > a && t < b);
+  const knots = [...new Set([a, ...inside, b])].sort((x, y) => x - y);
+  const corners: Seconds[] = [];
+  for (let i = 0; i + 1 < knots.length; i++) corners.push(...crossings(baseAt, knots[i]!, knots[i + 1]!));
+  return [...knots, ...corners].sort((x, y) => x - y);
+}
+
+/** Where a value that only goes up or down between two times crosses corners of the level law. */
+function crossings(valueOfTime: (t: Seconds) => Db, a: Seconds, b: Seconds): Seconds[] {
+  const near = (b - a) * 1e-9;
+  const [first, last] = [valueOfTime(a), valueOfTime(b - near)];
+  const found: Seconds[] = [];
+  for (const corner of LEVEL_CORNERS_DB) {
+    if (Math.min(first, last) >= corner - 1e-9 || Math.max(first, last) <= corner + 1e-9) continue;
+    let [low, high] = [a, b];
+    while (high - low > 1e-9 && (low + high) / 2 > low) {
+      const mid = (low + high) / 2;
+      if (valueOfTime(mid) < corner === first < corner) low = mid;
+      else high = mid;
+    }
+    if (high > a + 1e-9 && high < b - 1e-9) found.push(high);
+  }
+  return found.sort((x, y) => x - y);
+}
+
+/** Calls back with stretches of [a, b] over which a value goes straight in travel, as closely as {@link FOLD} has it. */
+function straighten(
+  valueOfTime: (t: Seconds) => Db,
+  a: Seconds,
+  b: Seconds,
+  take: (from: Seconds, to: Seconds) => void,
+  depth = 0,
+): void {
+  const [x0, x1] = [travelOf(LEVEL_LAW, valueOfTime(a)), travelOf(LEVEL_LAW, valueOfTime(b))];
+  let isStraight = true;
+  for (let k = 1; k <= FOLD.looks && isStraight; k++) {
+    const share = k / (FOLD.looks + 1);
+    const v = valueOfTime(a + (b - a) * share);
+    const x = x0 + (x1 - x0) * share;
+    isStraight =
+      v > FLOOR_DB
+        ? Math.abs(valueOf(LEVEL_LAW, x) - v) <= FOLD.withinDb
+        : Math.abs(x - travelOf(LEVEL_LAW, v)) <= FOLD.withinTravel;
+  }
+  if (isStraight || depth >= FOLD.deepest || b - a < 1e-6) return take(a, b);
+  const mid = (a + b) / 2;
+  straighten(valueOfTime, a, mid, take, depth + 1);
+  straighten(valueOfTime, mid, b, take, depth + 1);
+}
+
+/** Ends of stretches that meet with one value are one point. */
+function joined(points: readonly Point[]): Point[] {
+  const kept: Point[] = [];
+  for (const p of points) {
+    const last = kept.at(-1);
+    if (last?.t === p.t && Math.abs(last.v - p.v) < 1e-9) continue;
+    kept.push(p);
+  }
+  return kept;
+}
