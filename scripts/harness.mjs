@@ -1,12 +1,13 @@
 import { ensureBuilt, ensureInstalled, tool } from './lib.mjs';
 
-// The safety harnesses at full length: random walks of undo and redo over every kind of edit, and a hundred kills of
-// the server. `npm test` runs a short form of each. SURE_HAND_SEED gives the kills another seed.
+// The safety harnesses at full length: random hands against the slow model of the rules, random walks of undo and redo
+// over every kind of edit, and a hundred kills of the server. `npm test` runs a short form of each. SURE_HAND_SEED gives the kills another seed.
 try {
   await ensureInstalled();
   await ensureBuilt({ web: false });
   await tool('jest', ['harness', '--runInBand', '--verbose'], {
     NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
+    SURE_HAND_SEQUENCES: process.env.SURE_HAND_SEQUENCES ?? '10000',
     SURE_HAND_WALKS: process.env.SURE_HAND_WALKS ?? '1000',
     SURE_HAND_KILLS: process.env.SURE_HAND_KILLS ?? '100',
   });

@@ -39,6 +39,25 @@ test('any edit, taken back, leaves the same document; what is read is what is ap
   );
 });
 
+test('no edit there is changes what is safe or parked of a lane', () => {
+  fc.assert(
+    fc.property(fc.array(draws, { maxLength: 4 }), fc.array(draws, { minLength: 1, maxLength: 4 }), (before, then) => {
+      const apply = (s: Song, d: (typeof then)[number]): Song => {
+        const edit = editFrom(s, d);
+        return isPossible(s, edit) ? applyEdit(s, edit).song : s;
+      };
+      const guarded = [...before].reduce(apply, anySong());
+      for (const id of Object.keys(guarded.lanes)) {
+        const isGuard = (d: (typeof then)[number]): boolean => ['guard', 'channel', 'settings'].includes(d.kind);
+        if (guardOn(guarded, id) === null) continue;
+        const after = then.filter((d) => !isGuard(d)).reduce(apply, guarded);
+        expect(after.lanes[id]).toEqual(guarded.lanes[id]);
+      }
+    }),
+    { numRuns: WALKS * 3 },
+  );
+});
+
 test('a random walk of edits, undos and redos is always where its history says', () => {
   const steps = fc.array(fc.tuple(draws, fc.constantFrom('do', 'do', 'undo', 'redo')), {
     minLength: 10,

@@ -42,7 +42,7 @@ export function lineValueAt(law: Law, { from, lands }: ReturnLine, t: Seconds): 
 export class LaneTake {
   readonly law: Law;
   readonly #old: readonly Point[];
-  readonly #rest: number;
+  #rest: number;
   readonly #isSwitch: boolean;
   readonly #spans: { from: Seconds; to: Seconds | null; values: HandValue[]; line: ReturnLine | null }[] = [];
   #moves = 0;
@@ -59,6 +59,11 @@ export class LaneTake {
     this.#old = layer === 'trim' ? lane.trim : lane.points;
     this.#rest = layerRest(lane, layer);
     this.#isSwitch = isSwitch(controlOf(song, control));
+  }
+
+  /** The resting value was set meanwhile: without a curve that is what a return line goes back to. */
+  restAt(v: number): void {
+    if (this.layer === 'base') this.#rest = v;
   }
 
   /** The spans so far, in order. */

@@ -19,14 +19,19 @@ export function layerInHand(song: Song, id: ControlId): Layer {
   return channelOf(song, control.channel)!.trim && isInDb(control) ? 'trim' : 'base';
 }
 
-/** What keeps a pass from a control whatever its mode and wherever the song is; null where nothing does. */
-export function whyGuarded(song: Song, id: ControlId): Reason | null {
+/** All that keeps a pass from a control whatever its mode and wherever the song is, in the order in which it is named. */
+export function guardsOn(song: Song, id: ControlId): readonly Reason[] {
   const control = controlOf(song, id);
-  if (isParked(song, id)) return 'parked';
-  if (isSafe(song, id)) return 'safe';
-  if (!song.settings.writeScope.includes(control.kind)) return 'scope';
-  return channelOf(song, control.channel)!.trim && !isInDb(control) ? 'trim' : null;
+  const guards: Reason[] = [];
+  if (isParked(song, id)) guards.push('parked');
+  if (isSafe(song, id)) guards.push('safe');
+  if (!song.settings.writeScope.includes(control.kind)) guards.push('scope');
+  if (channelOf(song, control.channel)!.trim && !isInDb(control)) guards.push('trim');
+  return guards;
 }
+
+/** The first of {@link guardsOn}; null where there is none. */
+export const whyGuarded = (song: Song, id: ControlId): Reason | null => guardsOn(song, id)[0] ?? null;
 
 /**
  * Why a pass would not write a control now: the first reason that holds, null when it may be written (rules, 4).

@@ -121,6 +121,20 @@ describe('touch', () => {
     ]);
   });
 
+  test('a resting value set in the same pass is what the way back of a bare lane goes to', () => {
+    const { song } = ride(inMode('touch', { lanes: { [LEVEL]: { rest: -9, points: [] } } }), [
+      ...oneRide.slice(0, 4),
+      { t: 12, do: 'mode', channel: 'voice', mode: 'off' },
+      { t: 12.1, do: 'move', control: LEVEL, value: -20 },
+      { t: 13, do: 'mode', channel: 'voice', mode: 'touch' },
+      { t: 13.1, do: 'touch', control: LEVEL },
+      { t: 14, do: 'release', control: LEVEL },
+      { t: 16, do: 'stop' },
+    ]);
+    expect(laneOf(song, LEVEL).rest).toBe(-20);
+    expect(valueAt(points(song), LEVEL_LAW, 0, 14.25)).toBeCloseTo(-20, 9);
+  });
+
   test('several controls go in one pass, each on its own', () => {
     const { song, receipts } = ride(inMode('touch'), [
       { do: 'play', from: 8 },

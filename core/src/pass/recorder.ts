@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import {
   applyEdit,
   channelOf,
@@ -22,7 +23,16 @@ import type { Seconds } from '../units/index.js';
 import { Finger } from './finger.js';
 import { HAND, type HandEvent } from './handEvent.js';
 import type { LaneTake, ReturnLine } from './laneTake.js';
-import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten, writesByItself } from './mayWrite.js';
+import {
+  guardsOn,
+  isCurved,
+  keepsPoised,
+  layerInHand,
+  setsRest,
+  whyGuarded,
+  whyNotWritten,
+  writesByItself,
+} from './mayWrite.js';
 import { Roll } from './roll.js';
 
 /** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
@@ -433,6 +443,7 @@ export class PassRecorder {
   #rest(id: ControlId, finger: Finger, rested: Set<ControlId>): void {
     // Heard and read at once; the edit that keeps it is made once, when the hand lets go.
     this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
+    this.#roll?.take(id, 'base')?.restAt(finger.value);
     finger.rested = true;
     finger.restToKeep = true;
     rested.add(id);
@@ -492,10 +503,11 @@ export class PassRecorder {
   }
 
   #changeTrim(channel: ChannelKey, on: boolean): void {
+    const wasOn = channelOf(this.#song, channel)!.trim;
     this.#changeGuards({ kind: 'channel', channel, changes: { trim: on } });
     if (on) this.#roll?.trimWentOff.delete(channel);
-    else if (this.#roll) this.#roll.trimWentOff.add(channel);
-    else this.#foldIfOff(channel);
+    else if (wasOn && this.#roll) this.#roll.trimWentOff.add(channel);
+    else if (wasOn) this.#foldIfOff(channel);
   }
 
   /** Safe, parked, scope or trim: spans concerned end with a step, and fingers on them must touch anew. */
@@ -505,7 +517,7 @@ export class PassRecorder {
     for (const id of controlsOf(this.#song).keys()) {
       const layer = layerInHand(before, id);
       const moved = layer !== layerInHand(this.#song, id);
-      if (!moved && whyGuarded(before, id) === whyGuarded(this.#song, id)) continue;
+      if (!moved && equal(guardsOn(before, id), guardsOn(this.#song, id))) continue;
       if (moved) this.#poised.delete(id);
       if (!this.#roll) continue;
       this.#roll.take(id, layer)?.end(this.#roll.now);

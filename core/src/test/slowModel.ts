@@ -1,0 +1,599 @@
+import { valueAt, type Range } from '../curve/index.js';
+import type { HandEvent } from '../pass/index.js';
+import {
+  controlOf,
+  controlsOf,
+  isInDb,
+  isSwitch,
+  laneOf,
+  type ControlId,
+  type ControlKind,
+  type Layer,
+  type Mode,
+  type Reason,
+  type Song,
+} from '../song/index.js';
+import { MAX_LEVEL_DB, SILENCE_DB, TRIM_LAW, travelOf, valueOf, type Law } from '../units/index.js';
+
+/**
+ * A slow, obvious model of the rules' sections 4 and 5, written from them alone: a curve is a function of time, a pass
+ * puts functions over it, and every rule is asked of every control at every event. It shares no decision with the
+ * recorder, only units and the reading of the song it begins with.
+ */
+
+type Curve = (t: number) => number;
+type Value = { readonly t: number; readonly v: number };
+type SlowSpan = {
+  readonly from: number;
+  to: number | null;
+  readonly values: Value[];
+  /** A return line: from the release on, to where it lands. */
+  line: { readonly from: Value; readonly lands: Value } | null;
+  moves: number;
+};
+type Layers<T> = { base: T; trim: T };
+type SlowFinger = {
+  value: number;
+  readonly reason: Reason | null;
+  /** Without a touch sensor it is released by itself. */
+  releaseAt: number | null;
+  letGo: boolean;
+  mustTouchAnew: boolean;
+  wrote: boolean;
+  rested: boolean;
+  reported: boolean;
+  refusedStopped: boolean;
+};
+type SlowControl = {
+  readonly id: ControlId;
+  readonly channel: string;
+  readonly kind: ControlKind;
+  readonly laws: Layers<Law>;
+  readonly isSwitch: boolean;
+  readonly inDb: boolean;
+  rest: number;
+  curves: Layers<Curve | null>;
+  safe: boolean;
+  parked: boolean;
+  finger: SlowFinger | null;
+  poised: number | null;
+  /** Spans of the open pass. */
+  spans: Layers<SlowSpan[]>;
+  /** Times at which a hand did something on its trim. */
+  readonly trimTimes: number[];
+  /** How often its trim was folded: each may move it by 0.05 dB. */
+  folds: number;
+};
+type SlowChannel = { readonly key: string; mode: Mode; trim: boolean; parked: boolean; safe: ControlKind[] };
+export type SlowLane = { control: ControlId; layer: Layer; spans: Range[]; moves: number };
+export type SlowReceipt = {
+  lap: number;
+  from: number;
+  to: number;
+  lanes: SlowLane[];
+  refused: { control: ControlId; reason: Reason }[];
+  rested: ControlId[];
+};
+
+export class SlowModel {
+  readonly controls: SlowControl[];
+  readonly channels: SlowChannel[];
+  readonly receipts: SlowReceipt[] = [];
+  deskMode: Mode | null;
+  readonly #song: Song;
+  #scope: readonly ControlKind[];
+  #songParked: boolean;
+  #pass: (SlowReceipt & { now: number; noWrite: Set<string>; trimOff: Set<string>; isPast: boolean }) | null = null;
+  #position = 0;
+  #stoppedRefused: SlowReceipt['refused'] = [];
+  #stoppedRested = new Set<ControlId>();
+
+  constructor(song: Song) {
+    this.#song = song;
+    this.deskMode = song.settings.deskMode;
+    this.#scope = song.settings.writeScope;
+    this.#songParked = song.settings.parked;
+    this.channels = song.channels.map(({ key, mode, trim, parked, safe }) => ({
+      key,
+      mode,
+      trim,
+      parked,
+      safe: [...safe],
+    }));
+    this.controls = [...controlsOf(song).keys()].map((id): SlowControl => {
+      const control = controlOf(song, id);
+      const lane = laneOf(song, id);
+      const curve = (points: Song['lanes'][string]['points'], law: Law): Curve | null =>
+        points.length ? (t) => valueAt(points, law, 0, t) : null;
+      return {
+        id,
+        channel: control.channel,
+        kind: control.kind,
+        laws: { base: control.law, trim: TRIM_LAW },
+        isSwitch: isSwitch(control),
+        inDb: isInDb(control),
+        rest: lane.rest,
+        curves: { base: curve(lane.points, control.law), trim: curve(lane.trim, TRIM_LAW) },
+        safe: lane.safe,
+        parked: lane.parked,
+        finger: null,
+        poised: null,
+        spans: { base: [], trim: [] },
+        trimTimes: lane.trim.map((p) => p.t),
+        folds: 0,
+      };
+    });
+  }
+
+  get isRolling(): boolean {
+    return this.#pass !== null;
+  }
+  get lap(): number {
+    return this.#pass?.lap ?? 0;
+  }
+
+  // ---- what the rules ask
+
+  modeOf(key: string): Mode {
+    return this.deskMode ?? this.channels.find((channel) => channel.key === key)!.mode;
+  }
+
+  #layer(c: SlowControl): Layer {
+    return c.inDb && this.channels.find(({ key }) => key === c.channel)!.trim ? 'trim' : 'base';
+  }
+
+  #guards(c: SlowControl): readonly boolean[] {
+    const channel = this.channels.find(({ key }) => key === c.channel)!;
+    return [
+      this.#songParked || channel.parked || c.parked,
+      channel.safe.includes(c.kind) || c.safe,
+      !this.#scope.includes(c.kind),
+      channel.trim && !c.inDb,
+    ];
+  }
+
+  #whyNot(c: SlowControl): Reason | null {
+    if (['off', 'read'].includes(this.modeOf(c.channel))) return 'mode';
+    const [parked, safe, outOfScope, noTrim] = this.#guards(c);
+    if (parked) return 'parked';
+    if (safe) return 'safe';
+    if (outOfScope) return 'scope';
+    if (noTrim) return 'trim';
+    const { punch } = this.#song.settings;
+    const now = this.#pass?.now;
+    if (punch && now !== undefined && !(now >= punch[0] && now < punch[1])) return 'range';
+    return null;
+  }
+
+  /** A layer's own curve, as the last pass left it: nothing where it is not read. */
+  ownCurve(c: SlowControl, layer: Layer): Curve {
+    return c.curves[layer] ?? (() => (layer === 'trim' ? 0 : c.rest));
+  }
+
+  #followed(c: SlowControl, layer: Layer, t: number): number {
+    const isRead = this.modeOf(c.channel) !== 'off' && !this.#guards(c)[0];
+    if (!isRead) return layer === 'trim' ? 0 : c.rest;
+    return this.ownCurve(c, layer)(t);
+  }
+
+  #open(c: SlowControl): SlowSpan | null {
+    const last = c.spans[this.#layer(c)].at(-1);
+    return last && last.to === null ? last : null;
+  }
+
+  /** Where the cap is at a time: held by an open span, on its way back, in a hand, poised, or on its curve. */
+  capAt(c: SlowControl, t: number): number {
+    const layer = this.#layer(c);
+    const span = c.spans[layer].at(-1);
+    if (span?.to === null) return span.values.at(-1)!.v;
+    if (c.finger && !c.finger.letGo) return c.finger.value;
+    if (span?.line && t < span.to!) return this.#alongLine(c, layer, span, t);
+    if (c.poised !== null) return c.poised;
+    return this.#followed(c, layer, t);
+  }
+
+  #alongLine(c: SlowControl, layer: Layer, { line }: SlowSpan, t: number): number {
+    const law = c.laws[layer];
+    const [x0, x1] = [travelOf(law, line!.from.v), travelOf(law, line!.lands.v)];
+    return valueOf(law, x0 + ((x1 - x0) * (t - line!.from.t)) / (line!.lands.t - line!.from.t));
+  }
+
+  /** Where a touch finds the cap: before the finger itself counts. */
+  #capForTouch(c: SlowControl, t: number): number {
+    const finger = c.finger;
+    c.finger = null;
+    const v = this.capAt(c, t);
+    c.finger = finger;
+    return finger && !finger.letGo ? finger.value : v;
+  }
+
+  // ---- time
+
+  /** Whatever time alone brings about, up to a time, in order. */
+  #goOn(to: number): void {
+    const pass = this.#pass!;
+    const { punch, length } = this.#song.settings.punch
+      ? { punch: this.#song.settings.punch, length: this.#song.length }
+      : { punch: null, length: this.#song.length };
+    const end = Math.min(to, length);
+    for (;;) {
+      const dues: { t: number; act: () => void }[] = [];
+      for (const c of this.controls)
+        if (c.finger && c.finger.releaseAt !== null) dues.push({ t: c.finger.releaseAt, act: () => this.#release(c) });
+      if (punch && pass.now < punch[0])
+        dues.push({ t: punch[0], act: () => this.controls.forEach((c) => this.#begin(c)) });
+      if (punch && !pass.isPast && pass.from < punch[1])
+        dues.push({
+          t: punch[1],
+          act: () => {
+            pass.isPast = true;
+            for (const c of this.controls) {
+              for (const layer of ['base', 'trim'] as const) {
+                this.#step(c, layer, punch[1]);
+                this.#cut(c, layer, punch[1]);
+              }
+            }
+          },
+        });
+      const next = dues.filter((due) => due.t <= end).sort((a, b) => a.t - b.t)[0];
+      if (!next) break;
+      pass.now = Math.max(pass.now, next.t);
+      next.act();
+    }
+    pass.now = Math.max(pass.now, end);
+  }
+
+  handle(event: HandEvent): void {
+    const { loop } = this.#song.settings;
+    while (this.#pass && (event.lap ?? 0) > this.#pass.lap) {
+      this.#goOn(loop![1]);
+      const { lap } = this.#pass;
+      this.#endPass(loop![1], true);
+      for (const c of this.controls)
+        if (c.finger && c.finger.releaseAt !== null) c.finger.releaseAt -= loop![1] - loop![0];
+      this.#beginPass(loop![0], lap + 1);
+    }
+    if (this.#pass && event.t !== undefined) this.#goOn(event.t);
+    this.#take(event);
+  }
+
+  #control(id: ControlId): SlowControl {
+    return this.controls.find((c) => c.id === id)!;
+  }
+
+  #take(event: HandEvent): void {
+    switch (event.do) {
+      case 'play':
+        if (this.#pass) this.#endPass(this.#pass.now, false);
+        return this.#beginPass(event.from, 0);
+      case 'stop':
+        if (this.#pass) this.#endPass(this.#pass.now, false);
+        return;
+      case 'touch':
+        return this.#touch(this.#control(event.control), null);
+      case 'move':
+        return this.#move(this.#control(event.control), event.value);
+      case 'release':
+        return this.#release(this.#control(event.control));
+      case 'letgo':
+        return this.#letGo();
+      case 'mode':
+        return this.#modesChange(() => {
+          this.channels.find(({ key }) => key === event.channel)!.mode = event.mode;
+        });
+      case 'desk':
+        return this.#modesChange(() => {
+          this.deskMode = event.mode;
+        });
+      case 'trim': {
+        const wasOn = this.channels.find(({ key }) => key === event.channel)!.trim;
+        this.#guardsChange(() => {
+          this.channels.find(({ key }) => key === event.channel)!.trim = event.on;
+        });
+        if (event.on) this.#pass?.trimOff.delete(event.channel);
+        else if (wasOn && this.#pass) this.#pass.trimOff.add(event.channel);
+        else if (wasOn) this.#foldIfOff(event.channel);
+        return;
+      }
+      case 'safe':
+        return this.#guardsChange(() => {
+          if ('kinds' in event) this.channels.find(({ key }) => key === event.channel)!.safe = [...event.kinds];
+          else this.#control(event.control).safe = event.on;
+        });
+      case 'park':
+        return this.#guardsChange(() => {
+          if (event.control) this.#control(event.control).parked = event.on;
+          else if (event.channel) this.channels.find(({ key }) => key === event.channel)!.parked = event.on;
+          else this.#songParked = event.on;
+        });
+      case 'scope':
+        return this.#guardsChange(() => {
+          this.#scope = event.kinds;
+        });
+    }
+  }
+
+  // ---- a pass
+
+  #beginPass(from: number, lap: number): void {
+    const common = { lap, from, to: from, lanes: [], refused: this.#stoppedRefused, rested: [...this.#stoppedRested] };
+    this.#pass = { ...common, now: from, noWrite: new Set(), trimOff: new Set(), isPast: false };
+    this.#stoppedRefused = [];
+    this.#stoppedRested = new Set();
+    for (const c of this.controls) {
+      // A value that waits and may not be written any more is named.
+      const { punch } = this.#song.settings;
+      const why = c.poised === null ? null : this.#whyNot(c);
+      if (why && !(why === 'range' && punch)) this.#pass.refused.push({ control: c.id, reason: why });
+    }
+    for (const c of this.controls) this.#begin(c);
+  }
+
+  /** What begins by itself now: under a finger, from a poised value, in write mode. */
+  #begin(c: SlowControl): void {
+    const pass = this.#pass!;
+    if (this.#open(c) || this.#whyNot(c)) return;
+    const { finger } = c;
+    if (finger && !finger.letGo && !finger.mustTouchAnew) {
+      this.#newSpan(c, finger.value);
+      finger.wrote = true;
+    } else if (c.poised !== null) this.#newSpan(c, c.poised);
+    else if (this.modeOf(c.channel) === 'write' && !pass.noWrite.has(c.channel))
+      this.#newSpan(c, this.capAt(c, pass.now));
+  }
+
+  #newSpan(c: SlowControl, v: number): void {
+    const { now } = this.#pass!;
+    const layer = this.#layer(c);
+    this.#cut(c, layer, now);
+    c.spans[layer].push({ from: now, to: null, values: [{ t: now, v }], line: null, moves: 0 });
+  }
+
+  /** A return line under way is cut. */
+  #cut(c: SlowControl, layer: Layer, t: number): void {
+    const span = c.spans[layer].at(-1);
+    if (span?.line && span.to! > t) span.to = Math.max(span.from, t);
+  }
+
+  /** An open span ends with a step. */
+  #step(c: SlowControl, layer: Layer, t: number): void {
+    const span = c.spans[layer].at(-1);
+    if (span?.to === null) span.to = t;
+  }
+
+  /** An open span ends as by a release: straight in travel to where the old curve is once the return time is over. */
+  #return(c: SlowControl, layer: Layer): void {
+    const { now } = this.#pass!;
+    const span = c.spans[layer].at(-1)!;
+    const { returnTime, punch } = this.#song.settings;
+    span.to = now;
+    if (c.isSwitch || returnTime === 0) return;
+    const t = now + returnTime;
+    span.line = { from: { t: now, v: span.values.at(-1)!.v }, lands: { t, v: this.ownCurve(c, layer)(t) } };
+    span.to = Math.min(t, this.#song.length, punch ? Math.max(now, punch[1]) : Infinity);
+  }
+
+  /** The value of a written span at a time within it: the hand path, then the return line. */
+  #pathAt(c: SlowControl, layer: Layer, span: SlowSpan, t: number): number {
+    if (span.line && t >= span.line.from.t) return this.#alongLine(c, layer, span, t);
+    const { values } = span;
+    let i = 0;
+    while (values[i + 1] && values[i + 1]!.t <= t) i++;
+    const [here, next] = [values[i]!, values[i + 1]];
+    if (!next || c.isSwitch) return here.v;
+    const from = next.t - here.t > 0.02 ? next.t - 0.02 : here.t;
+    if (t <= from) return here.v;
+    const law = c.laws[layer];
+    const [x0, x1] = [travelOf(law, here.v), travelOf(law, next.v)];
+    return valueOf(law, x0 + ((x1 - x0) * (t - from)) / (next.t - from));
+  }
+
+  #endPass(t: number, isWrap: boolean): void {
+    const pass = this.#pass!;
+    const written: SlowControl[] = [];
+    for (const c of this.controls) {
+      if (c.finger && !isWrap) this.#refuseIfNothing(c);
+      for (const layer of ['base', 'trim'] as const) {
+        this.#step(c, layer, t);
+        if (isWrap) this.#cut(c, layer, t);
+        const spans = c.spans[layer].filter((span) => span.to! > span.from);
+        const moves = c.spans[layer].reduce((sum, span) => sum + span.moves, 0);
+        c.spans[layer] = [];
+        if (!spans.length) continue;
+        pass.lanes.push({ control: c.id, layer, spans: spans.map((s): Range => [s.from, s.to!]), moves });
+        if (layer === 'trim') written.push(c);
+        if (layer === 'trim')
+          c.trimTimes.push(...spans.flatMap((one) => [...one.values.map((value) => value.t), one.to!]));
+        const rest = layer === 'trim' ? 0 : c.rest;
+        const old = c.curves[layer] ?? ((): number => rest);
+        c.curves[layer] = (at) => {
+          const span = spans.find((s) => at >= s.from && at < s.to!);
+          return span ? this.#pathAt(c, layer, span, at) : old(at);
+        };
+      }
+    }
+    const { lap, from, lanes, refused, rested } = pass;
+    this.receipts.push({ lap, from, to: t, lanes, refused, rested });
+    this.#pass = null;
+    this.#position = t;
+    if (this.#song.settings.foldTrim === 'stop') for (const c of written) this.#fold(c);
+    for (const key of pass.trimOff) this.#foldIfOff(key);
+    for (const c of this.controls) {
+      c.poised = null;
+      if (!isWrap && c.finger && c.finger.releaseAt !== null) c.finger = null;
+    }
+    const { afterWrite } = this.#song.settings;
+    if (this.deskMode === 'write') this.deskMode = afterWrite;
+    else if (this.deskMode === null)
+      for (const channel of this.channels) if (channel.mode === 'write') channel.mode = afterWrite;
+  }
+
+  #fold(c: SlowControl): void {
+    const [parked, safe] = this.#guards(c);
+    const trim = c.curves.trim;
+    if (!trim || parked || safe) return;
+    const { rest } = c;
+    const base = c.curves.base ?? ((): number => rest);
+    // A trim of 0 throughout leaves a bare lane bare.
+    const isZero = c.trimTimes.every((t) => trim(t) === 0 && trim(t - 1e-6) === 0);
+    if (isZero && !c.curves.base) return void (c.curves.trim = null);
+    c.curves = {
+      base: (t) => {
+        const v = base(t);
+        return v <= SILENCE_DB ? SILENCE_DB : Math.max(SILENCE_DB, Math.min(MAX_LEVEL_DB, v + trim(t)));
+      },
+      trim: null,
+    };
+    c.folds++;
+  }
+
+  #foldIfOff(key: string): void {
+    if (this.#song.settings.foldTrim !== 'off' || this.channels.find((one) => one.key === key)!.trim) return;
+    for (const c of this.controls) if (c.channel === key) this.#fold(c);
+  }
+
+  // ---- hands
+
+  #touch(c: SlowControl, releaseAt: number | null): void {
+    const before = c.finger;
+    const isDown = before !== null && !before.letGo;
+    if (isDown && before.releaseAt === null) return;
+    const value = this.#capForTouch(c, this.#pass?.now ?? this.#position);
+    const finger: SlowFinger = {
+      value,
+      reason: this.#whyNot(c),
+      releaseAt,
+      letGo: false,
+      mustTouchAnew: false,
+      wrote: isDown && before.wrote,
+      rested: isDown && before.rested,
+      reported: isDown && before.reported,
+      refusedStopped: false,
+    };
+    c.finger = finger;
+    if (!this.#pass || finger.reason) return;
+    const span = this.#open(c);
+    if (span) span.values.push({ t: this.#pass.now, v: span.values.at(-1)!.v });
+    else this.#newSpan(c, value);
+    finger.wrote = true;
+  }
+
+  #move(c: SlowControl, v: number): void {
+    if (!this.#pass) return this.#moveStopped(c, v);
+    const soon = this.#pass.now + 0.5;
+    if (!c.finger) this.#touch(c, soon);
+    else if (c.finger.releaseAt !== null) c.finger.releaseAt = soon;
+    const finger = c.finger!;
+    if (finger.letGo) return;
+    finger.value = v;
+    if (finger.mustTouchAnew) return;
+    const span = this.#open(c);
+    if (span) {
+      span.values.push({ t: this.#pass.now, v });
+      span.moves++;
+    } else if (this.#setsRest(c)) {
+      this.#rest(c, v);
+      if (!this.#pass.rested.includes(c.id)) this.#pass.rested.push(c.id);
+    }
+  }
+
+  /** The exact cases in which a hand sets the resting value. */
+  #setsRest(c: SlowControl): boolean {
+    const [parked, safe] = this.#guards(c);
+    if (parked || safe || this.#layer(c) === 'trim') return false;
+    const hasCurve = c.curves.base !== null || c.spans.base.length > 0;
+    const mode = this.modeOf(c.channel);
+    return mode === 'off' || (mode === 'read' && !hasCurve) || (mode === 'touch' && !this.#pass && !hasCurve);
+  }
+
+  #rest(c: SlowControl, v: number): void {
+    c.rest = v;
+    if (c.finger) c.finger.rested = true;
+  }
+
+  #moveStopped(c: SlowControl, v: number): void {
+    if (c.finger?.letGo) return;
+    if (c.finger) c.finger.value = v;
+    const mode = this.modeOf(c.channel);
+    if (mode === 'latch' || mode === 'write') {
+      const reason = this.#whyNot(c);
+      if (!reason) c.poised = v;
+      else {
+        const said = c.finger ? c.finger.refusedStopped : this.#stoppedRefused.some((r) => r.control === c.id);
+        if (!said) this.#stoppedRefused.push({ control: c.id, reason });
+        if (c.finger) c.finger.refusedStopped = c.finger.reported = true;
+      }
+    } else if (this.#setsRest(c)) {
+      this.#rest(c, v);
+      this.#stoppedRested.add(c.id);
+    }
+  }
+
+  #release(c: SlowControl): void {
+    const { finger } = c;
+    const pass = this.#pass;
+    if (!finger) return;
+    if (pass) {
+      const mode = this.modeOf(c.channel);
+      const { punch } = this.#song.settings;
+      const holds = mode === 'latch' || mode === 'write';
+      const isOn = !finger.letGo && !finger.mustTouchAnew;
+      if (this.#open(c) && isOn) {
+        if (mode === 'touch') this.#return(c, this.#layer(c));
+      } else if (isOn && holds && punch && pass.now < punch[0] && !this.#guards(c).includes(true))
+        c.poised = finger.value;
+      else this.#refuseIfNothing(c);
+    }
+    c.finger = null;
+  }
+
+  #refuseIfNothing(c: SlowControl): void {
+    const { wrote, rested, reported, reason } = c.finger!;
+    if (wrote || rested || reported || !reason) return;
+    c.finger!.reported = true;
+    this.#pass!.refused.push({ control: c.id, reason });
+  }
+
+  #letGo(): void {
+    for (const c of this.controls) {
+      c.poised = null;
+      if (c.finger) c.finger.letGo = true;
+      if (!this.#pass) continue;
+      this.#pass.noWrite.add(c.channel);
+      for (const layer of ['base', 'trim'] as const) if (c.spans[layer].at(-1)?.to === null) this.#return(c, layer);
+    }
+  }
+
+  // ---- modes and guards
+
+  #modesChange(change: () => void): void {
+    const before = new Map(this.channels.map(({ key }) => [key, this.modeOf(key)]));
+    change();
+    for (const c of this.controls) {
+      const mode = this.modeOf(c.channel);
+      if (mode === before.get(c.channel)) continue;
+      c.poised = null;
+      if (!this.#pass) continue;
+      if (mode === 'write') this.#pass.noWrite.delete(c.channel);
+      const span = this.#open(c);
+      const hasFinger = !!c.finger && !c.finger.letGo && !c.finger.mustTouchAnew;
+      if (span && (mode === 'off' || mode === 'read')) this.#step(c, this.#layer(c), this.#pass.now);
+      if (span && mode === 'touch' && !hasFinger) this.#return(c, this.#layer(c));
+    }
+    if (!this.#pass) return;
+    for (const c of this.controls) if (this.modeOf(c.channel) !== before.get(c.channel)) this.#begin(c);
+  }
+
+  #guardsChange(change: () => void): void {
+    const before = this.controls.map((c) => ({ guards: this.#guards(c).join(), layer: this.#layer(c) }));
+    change();
+    this.controls.forEach((c, i) => {
+      const isOtherLayer = this.#layer(c) !== before[i]!.layer;
+      if (!isOtherLayer && this.#guards(c).join() === before[i]!.guards) return;
+      if (isOtherLayer) c.poised = null;
+      if (!this.#pass) return;
+      this.#step(c, before[i]!.layer, this.#pass.now);
+      if (c.finger) c.finger.mustTouchAnew = true;
+    });
+  }
+}
