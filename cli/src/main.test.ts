@@ -148,6 +148,69 @@ describe('sure-hand ride', () => {
   });
 });
 
+describe('sure-hand preflight', () => {
+  test('prints every control on one list or the other', () => {
+    const { code, out } = sureHand('preflight', '--song', at('song.json'), '--at', '0.5');
+    expect(code).toBe(0);
+    const { will, wont } = out as { will: object[]; wont: object[] };
+    expect(will).toContainEqual({ control: 'voice/level', layer: 'base', when: 'touched', from: 0.5, to: null });
+    expect(wont).toContainEqual({ control: 'main/level', reason: 'mode' });
+    expect(will.length + wont.length).toBe(6);
+  });
+
+  test('a time outside the song is refused in a sentence', () => {
+    const { code, says } = sureHand('preflight', '--song', at('song.json'), '--at', '9');
+    expect(code).toBe(1);
+    expect(says).toBe('--at “9” is no place in the song. Give seconds from 0 up to 4.\n');
+  });
+});
+
+describe('sure-hand edit', () => {
+  const edit = (json: unknown): ReturnType<typeof sureHand> =>
+    sureHand('edit', '--song', at('song.json'), '--edit', write('edit.json', json), '--out', at('after.json'));
+
+  test('carries a curve on and says what changed', () => {
+    write('song.json', {
+      ...SONG,
+      lanes: {
+        'voice/level': {
+          points: [
+            { t: 0, v: -6 },
+            { t: 1, v: -2 },
+            { t: 1, v: -6 },
+          ],
+        },
+      },
+    });
+    const { code, out } = edit({ kind: 'carry', control: 'voice/level', from: 1, to: 3 });
+    expect([code, out]).toEqual([0, { changed: ['voice/level'], refused: [] }]);
+    const value = sureHand('value', '--song', at('after.json'), '--control', 'voice/level', '--at', '2.5,3');
+    expect(value.out).toMatchObject([{ base: -2 }, { base: -6 }]);
+  });
+
+  test('a safe lane is left alone and named; what was clamped is said', () => {
+    const lane = { points: [{ t: 0, v: 10 }], trim: [{ t: 0, v: 6 }] };
+    write('song.json', { ...SONG, lanes: { 'voice/level': { ...lane, safe: true } } });
+    expect(edit({ kind: 'foldTrim', controls: ['voice/level'] }).out).toEqual({
+      changed: [],
+      refused: [{ control: 'voice/level', reason: 'safe' }],
+    });
+    write('song.json', { ...SONG, lanes: { 'voice/level': lane } });
+    expect(edit({ kind: 'foldTrim', controls: ['voice/level'] }).out).toEqual({
+      changed: ['voice/level'],
+      refused: [],
+      clamped: [{ control: 'voice/level', ranges: [[0, 4]] }],
+    });
+  });
+
+  test('an edit that cannot be is refused in a sentence, and nothing is written', () => {
+    const { code, says } = edit({ kind: 'carry', control: 'voice/level', from: 1, to: 9 });
+    expect(code).toBe(1);
+    expect(says).toContain('voice/level can be carried up to the song’s end at 4 s, not to 9 s.');
+    expect(existsSync(at('after.json'))).toBe(false);
+  });
+});
+
 describe('sure-hand value', () => {
   test('prints base, trim and effective value at times', () => {
     const song = {

@@ -413,6 +413,61 @@ describe('punch range, laps and trim', () => {
   });
 });
 
+describe('folding trim', () => {
+  /** Trim on over a curve at 0 dB that climbs to +10: the offset goes to +6 and stays. */
+  const trimming = (foldTrim: 'stop' | 'off' | 'ask'): Song =>
+    testSong({
+      settings: { foldTrim },
+      channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'latch', trim: true }],
+      lanes: { [LEVEL]: { points: [linePoint(0, 0), linePoint(20, 10)] } },
+    });
+  const up: HandEvent[] = [
+    { do: 'play', from: 2 },
+    { t: 4, do: 'touch', control: LEVEL },
+    { t: 4, do: 'move', control: LEVEL, value: 6 },
+    { t: 5, do: 'release', control: LEVEL },
+  ];
+
+  test('at stop the trim is in the base, nothing waits, and the receipt says where +12 dB clamped it', () => {
+    const before = trimming('stop');
+    const { song, receipts } = ride(before, [...up, { t: 16, do: 'stop' }]);
+    expect(laneOf(song, LEVEL).trim).toEqual([]);
+    const [{ clamped }] = receipts[0]!.lanes as [Receipt['lanes'][number]];
+    expect(clamped).toHaveLength(1);
+    expect(clamped[0]![0]).toBeCloseTo(12, 3);
+    expect(clamped[0]![1]).toBe(16);
+    const at = (t: number): number => valueAt(points(song), LEVEL_LAW, 0, t);
+    expect(at(3.9)).toBeCloseTo(valueAt(points(before), LEVEL_LAW, 0, 3.9), 9);
+    expect(at(8)).toBeCloseTo(10, 1);
+    expect(at(15)).toBeCloseTo(12, 9);
+    expect(at(16)).toBeCloseTo(8, 9);
+  });
+
+  test('asked for, it waits until then; as trim goes off it is folded there, while rolling once the pass is written', () => {
+    const waiting = ride(trimming('ask'), [...up, { t: 16, do: 'stop' }, { do: 'trim', channel: 'voice', on: false }]);
+    expect(laneOf(waiting.song, LEVEL).trim.length).toBeGreaterThan(1);
+    expect(points(waiting.song)).toHaveLength(2);
+    for (const moves of [
+      [...up, { t: 16, do: 'stop' }, { do: 'trim', channel: 'voice', on: false }],
+      [...up, { t: 12, do: 'trim', channel: 'voice', on: false }, { t: 16, do: 'stop' }],
+    ] as HandEvent[][]) {
+      const { song } = ride(trimming('off'), moves);
+      expect(laneOf(song, LEVEL).trim).toEqual([]);
+      expect(valueAt(points(song), LEVEL_LAW, 0, 8)).toBeCloseTo(10, 1);
+    }
+  });
+
+  test('a lane made safe meanwhile keeps its trim waiting', () => {
+    const { song } = ride(trimming('stop'), [
+      ...up,
+      { t: 6, do: 'safe', control: LEVEL, on: true },
+      { t: 16, do: 'stop' },
+    ]);
+    expect(laneOf(song, LEVEL).trim.length).toBeGreaterThan(1);
+    expect(points(song)).toHaveLength(2);
+  });
+});
+
 describe('a moves list that cannot be taken', () => {
   test.each([
     [{ do: 'move', control: 'voice/lvl', value: 0 }, /no control “voice\/lvl”.*voice\/level/],

@@ -1,0 +1,217 @@
+import fc from 'fast-check';
+import type { Range } from '../curve/index.js';
+import type { HandEvent } from '../pass/index.js';
+import { CONTROL_KINDS, MODES, controlOf, type Mode, type Song } from '../song/index.js';
+import { TRIM_LAW, valueOf } from '../units/index.js';
+import { testSong } from './songs.js';
+
+export const LENGTH = 16;
+export const CONTROLS = [
+  'voice/level',
+  'voice/pan',
+  'voice/mute',
+  'voice/send/hall/level',
+  'voice/send/hall/on',
+  'fiddle/level',
+  'all/level',
+  'all/mute',
+  'main/level',
+];
+const share = fc.double({ min: 0, max: 1, noNaN: true });
+const flag = fc.boolean();
+const rarely = fc.integer({ min: 0, max: 5 }).map((n) => n === 0);
+const mode = fc.constantFrom<Mode>(...MODES);
+const punches = fc.constantFrom<Range | null>(null, null, null, [3, 9], [0, 5], [4, 5]);
+const loops = fc.constantFrom<Range | null>(null, null, [2, 4], [3, 6.5], [0, 1.2]);
+
+/** Songs in any state: curves or none, trim waiting or none, modes, guards, ranges, settings. */
+export const songs = fc
+  .record({
+    modes: fc.array(mode, { minLength: 5, maxLength: 5 }),
+    trims: fc.array(flag, { minLength: 5, maxLength: 5 }),
+    channelSafe: fc.array(rarely, { minLength: 5, maxLength: 5 }),
+    channelParked: fc.array(rarely, { minLength: 5, maxLength: 5 }),
+    safe: fc.array(rarely, { minLength: 9, maxLength: 9 }),
+    parked: fc.array(rarely, { minLength: 9, maxLength: 9 }),
+    curved: fc.subarray(CONTROLS),
+    trimmed: fc.subarray(CONTROLS),
+    returnTime: fc.constantFrom(0, 0.25, 0.25, 1, 4),
+    punch: punches,
+    loop: loops,
+    afterWrite: fc.constantFrom('touch', 'read', 'latch', 'write'),
+    foldTrim: fc.constantFrom('ask', 'ask', 'stop', 'off'),
+    deskMode: fc.option(mode, { freq: 4 }),
+    scope: fc.subarray([...CONTROL_KINDS], { minLength: 3 }),
+    songParked: fc.integer({ min: 0, max: 30 }).map((n) => n === 0),
+  })
+  .map((s): Song => {
+    const toCurve = (id: string, i: number): object[] =>
+      [0, 1, 2, 3].map((k) => {
+        const x = (Math.sin(7 * i + 3 * k) + 1) / 2;
+        const v = /mute|on$/.test(id) ? Math.round(x) : id.endsWith('pan') ? 2 * x - 1 : -40 * x;
+        return { t: 1 + 4 * k, v, shape: 's', bend: 0.4 };
+      });
+    const lanes = CONTROLS.map((id, i) => [
+      id,
+      {
+        points: s.curved.includes(id) ? toCurve(id, i) : [],
+        trim:
+          s.trimmed.includes(id) && id.endsWith('level')
+            ? [
+                { t: 2, v: 0 },
+                { t: 5, v: 4 },
+                { t: 8, v: -2 },
+              ]
+            : [],
+        safe: s.safe[i],
+        parked: s.parked[i],
+      },
+    ]);
+    const channel = (key: string, kind: string, i: number, more: object = {}): object => ({
+      key,
+      kind,
+      mode: s.modes[i],
+      trim: s.trims[i],
+      safe: s.channelSafe[i] ? [CONTROL_KINDS[i % 3]] : [],
+      parked: s.channelParked[i],
+      ...more,
+    });
+    const { returnTime, punch, loop, afterWrite, foldTrim, deskMode, scope, songParked } = s;
+    const settings = { returnTime, punch, loop, afterWrite, foldTrim, deskMode, writeScope: scope, parked: songParked };
+    return testSong({
+      length: LENGTH,
+      settings: settings as never,
+      channels: [
+        channel('voice', 'track', 0, { sends: [{ bus: 'hall', tap: 'post', pan: 'follow' }] }),
+        channel('fiddle', 'track', 1),
+        channel('hall', 'bus', 4),
+        channel('all', 'vca', 2, { members: ['voice', 'fiddle'] }),
+        channel('main', 'main', 3),
+      ] as never,
+      lanes: Object.fromEntries(lanes) as never,
+    });
+  });
+
+export const steps = fc.array(
+  fc.record({
+    // In half milliseconds: none, a fast hand's, a slow one's.
+    dt: fc
+      .oneof(fc.constant(0), fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 4000 }))
+      .map((n) => n / 2000),
+    what: fc.constantFrom(
+      ...['touch', 'touch', 'touch', 'move', 'move', 'move', 'move', 'move', 'release', 'release'],
+      ...[
+        'mode',
+        'mode',
+        'letgo',
+        'letgo',
+        'desk',
+        'trim',
+        'safe',
+        'safeKinds',
+        'park',
+        'parkChannel',
+        'scope',
+        'stop',
+        'play',
+      ],
+    ),
+    // Two steps of three are about one control, so that what happens to it adds up.
+    control: fc.oneof(
+      { weight: 2, arbitrary: fc.constant(-1) },
+      { weight: 1, arbitrary: fc.integer({ min: 0, max: CONTROLS.length - 1 }) },
+    ),
+    x: share,
+    on: flag,
+    mode,
+  }),
+  { minLength: 4, maxLength: 40 },
+);
+/** What is drawn for one step. */
+export type Step = typeof steps extends fc.Arbitrary<(infer S)[]> ? S : never;
+/** Which control the most of a sequence is about. */
+export const favourites = fc.constantFrom(...CONTROLS);
+
+/** Hands that do anything they can, stopped and rolling, round loops; each pass ends with a stop. */
+export function eventsOf(song: Song, drawn: readonly Step[], favourite: string): HandEvent[] {
+  const { loop } = song.settings;
+  const events: HandEvent[] = [];
+  let rolling: { t: number; lap: number; loops: boolean } | null = null;
+  let stood = 0;
+  const put = (event: HandEvent): void =>
+    void events.push(rolling ? { ...event, t: rolling.t, lap: rolling.lap } : event);
+  for (const { dt, what, control: index, x, on, mode } of drawn) {
+    const control = CONTROLS[index] ?? favourite;
+    const channel = control.split('/')[0]!;
+    if (rolling) {
+      rolling.t += dt;
+      if (rolling.loops && rolling.t > loop![1]) {
+        rolling.lap++;
+        rolling.t = loop![0] + Math.min(rolling.t - loop![1], loop![1] - loop![0]);
+      }
+      rolling.t = Math.min(rolling.t, LENGTH);
+    }
+    // It stands for a few steps, so that hands can poise, and then rolls for long.
+    stood = rolling ? 0 : stood + 1;
+    switch (stood > 3 ? 'play' : what) {
+      case 'play': {
+        if (rolling) break;
+        const from = 6 * x;
+        put({ do: 'play', from });
+        rolling = { t: from, lap: 0, loops: loop !== null && from < loop[1] };
+        break;
+      }
+      case 'stop':
+        if (x < 0.5 || !rolling) put({ do: 'stop' });
+        if (x < 0.5) rolling = null;
+        break;
+      case 'move': {
+        const { law } = controlOf(song, control);
+        put({ do: 'move', control, value: law.kind === 'switch' ? Math.round(x) : x });
+        break;
+      }
+      case 'touch':
+      case 'release':
+        put({ do: what, control });
+        break;
+      case 'letgo':
+        if (on) put({ do: 'letgo' });
+        break;
+      case 'mode':
+        put({ do: 'mode', channel, mode });
+        break;
+      case 'desk':
+        if (x < 0.4) put({ do: 'desk', mode: on ? mode : null });
+        break;
+      case 'trim':
+        put({ do: 'trim', channel, on });
+        break;
+      case 'safe':
+        put({ do: 'safe', control, on: on && x < 0.4 });
+        break;
+      case 'safeKinds':
+        if (x < 0.3) put({ do: 'safe', channel, kinds: on ? [controlOf(song, control).kind] : [] });
+        break;
+      case 'park':
+        put({ do: 'park', control, on: on && x < 0.4 });
+        break;
+      case 'parkChannel':
+        if (x < 0.2) put(x < 0.02 ? { do: 'park', on } : { do: 'park', channel, on: on && x < 0.1 });
+        break;
+      case 'scope':
+        if (x < 0.3) put({ do: 'scope', kinds: on ? [...CONTROL_KINDS] : CONTROL_KINDS.slice(0, 3) });
+        break;
+    }
+  }
+  if (rolling) put({ do: 'stop' });
+  return events;
+}
+
+/** A move's value is drawn as a travel: here it gets the unit of the layer in hand by then. */
+export function asMeant(song: Song, event: HandEvent): HandEvent {
+  if (event.do !== 'move') return event;
+  const { law, channel } = controlOf(song, event.control);
+  if (law.kind === 'switch') return event;
+  const trims = law.kind === 'level' && song.channels.find(({ key }) => key === channel)!.trim;
+  return { ...event, value: valueOf(trims ? TRIM_LAW : law, event.value) };
+}
