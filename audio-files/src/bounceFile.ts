@@ -1,9 +1,9 @@
-import { bounce, framesOf, mixPlan, type MixPlan, type PlanOptions } from '@sure-hand/core/mix';
+import { bounce, framesOf, type PlanOptions } from '@sure-hand/core/mix';
 import { Programme, type LoudnessReport } from '@sure-hand/core/loudness';
 import type { SampleFormat } from '@sure-hand/core/formats';
 import type { Range } from '@sure-hand/core/curve';
 import type { Song } from '@sure-hand/core/song';
-import { SongFiles } from './songFiles.js';
+import { withMix } from './songMix.js';
 import { writeWav } from './wavWriter.js';
 
 /** What is to be bounced to which file. `plan`: what of the song is heard; solo is ignored unless it says otherwise. */
@@ -34,12 +34,8 @@ const PROGRESS_FRAMES = 48000;
 /** Renders a song's mix into a WAV file, whole or not at all. Throws a sentence where a file of the song is not right. */
 export function bounceToFile(order: BounceOrder): Bounced {
   const { song, folder, out, format, range, onProgress } = order;
-  const options = { ignoreSolo: true, ...order.plan };
-  const { files, sampleRate } = mixPlan(song, options);
-  const audio = new SongFiles(folder, files, sampleRate);
-  try {
-    const stereo = new Set(files.filter((_, file) => audio.channels(file) === 2));
-    const plan: MixPlan = mixPlan(song, { ...options, stereo });
+  return withMix(song, folder, order.plan ?? {}, (plan, audio) => {
+    const { sampleRate } = plan;
     const [from, to] = framesOf(plan, range);
     const programme = new Programme(sampleRate);
     let peak = 0;
@@ -61,7 +57,5 @@ export function bounceToFile(order: BounceOrder): Bounced {
     );
     const frames = to - from;
     return { frames, sampleRate, seconds: frames / sampleRate, peak, loudness: programme.report() };
-  } finally {
-    audio.close();
-  }
+  });
 }

@@ -15,7 +15,8 @@ import { WorkPool } from './jobs/workPool.js';
 import { JournalLog } from './journals/journalLog.js';
 import { JournalsController } from './journals/journals.controller.js';
 import { SETTINGS, type ServerSettings } from './settings.js';
-import { PassLog } from './songs/passLog.js';
+import { PassesController } from './passes/passes.controller.js';
+import { PassLog } from './passes/passLog.js';
 import { SongsController } from './songs/songs.controller.js';
 import { SongStore } from './songs/songStore.js';
 
@@ -40,6 +41,7 @@ export class AppModule {
       controllers: [
         ImportsController,
         SongsController,
+        PassesController,
         JournalsController,
         AudioController,
         BouncesController,

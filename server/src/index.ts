@@ -1,7 +1,8 @@
 export { makeApp, startServer, type Running } from './server.js';
 export { settingsFrom, type ServerSettings } from './settings.js';
 export type { History } from './songs/keptSong.js';
-export type { LoggedLane, LoggedPass } from './songs/passLog.js';
+export type { LoggedPass, WholePass } from './passes/passLog.js';
+export type { PassLoudness } from './passes/passes.controller.js';
 export type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
 export type { ShelvedFile } from './audio/audioShelf.js';
 export type { Stale, SongChange, KeptChange } from './songs/songStore.js';

@@ -59,3 +59,12 @@ export { SONG_SCHEMA } from './schema.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';
+export {
+  loggedLanes,
+  sectionRanges,
+  songWith,
+  standsAs,
+  versionsOf,
+  type LoggedLane,
+  type PassSide,
+} from './versions.js';

@@ -79,12 +79,20 @@ async function filesAndJournals(q: QueryInterface): Promise<void> {
   });
 }
 
+/** Passes that are called something; what a logged lane rested at. */
+async function namedPasses(q: QueryInterface): Promise<void> {
+  await q.addColumn('passes', 'name', { type: DataTypes.STRING, allowNull: true });
+  await q.addColumn('passes', 'note', { type: DataTypes.TEXT, allowNull: true });
+  await q.addColumn('passLanes', 'rest', { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0 });
+}
+
 /** Brings a database up to date, each migration once, in order. */
 export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
   return new Umzug({
     migrations: [
       { name: '2026-11-25-first-tables', up: ({ context }) => firstTables(context) },
       { name: '2026-11-25-files-and-journals', up: ({ context }) => filesAndJournals(context) },
+      { name: '2026-11-26-named-passes', up: ({ context }) => namedPasses(context) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),

@@ -82,6 +82,12 @@ export class PassRow extends Model {
   declare undone: boolean;
   @Column({ type: DataType.TEXT, allowNull: false })
   declare receipt: string;
+
+  /** What its owner calls it, and what there is to say of it. */
+  @Column({ type: DataType.STRING, allowNull: true })
+  declare name: string | null;
+  @Column({ type: DataType.TEXT, allowNull: true })
+  declare note: string | null;
 }
 
 /** One written layer of a pass, old and new curve whole. */
@@ -99,6 +105,10 @@ export class PassLaneRow extends Model {
   declare before: Buffer;
   @Column({ type: DataType.BLOB, allowNull: false })
   declare after: Buffer;
+
+  /** What the layer was at without points. */
+  @Column({ type: DataType.DOUBLE, allowNull: false, defaultValue: 0 })
+  declare rest: number;
 }
 
 /** A mix or stem that was bounced to a file, with what it measures. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Injectable, Logger, NotFoundException } from '@nestjs/common';
 import { Subject } from 'rxjs';
 
-export type JobKind = 'import' | 'open' | 'bounce';
+export type JobKind = 'import' | 'open' | 'bounce' | 'loudness';
 
 /** A piece of long work: how far it is, and what came of it. */
 export type Job = {
@@ -17,6 +17,8 @@ export type Job = {
   readonly state: 'working' | 'done' | 'failed' | 'cancelled';
   /** What went wrong, or what part of it did; null where nothing has. */
   readonly sentence: string | null;
+  /** What it found out, where it makes no song and no file. */
+  readonly result?: object;
 };
 
 /** What the work is given: to say how far it is, and to see that it is no longer wanted. */
@@ -25,7 +27,11 @@ export type Work = {
   readonly signal: AbortSignal;
 };
 /** What finished work has to say: the song it made or belongs to, and what part of it went wrong. */
-export type WorkDone = { readonly songId?: number; readonly sentence?: string | null };
+export type WorkDone = {
+  readonly songId?: number;
+  readonly sentence?: string | null;
+  readonly result?: object;
+};
 
 /** A failure that is told as it stands: everything else is told as a fault of the server's own. */
 export class JobTrouble extends Error {}

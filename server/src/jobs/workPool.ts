@@ -4,7 +4,7 @@ import { Piscina } from 'piscina';
 import { JobTrouble, type Work } from './jobBoard.js';
 
 /** Work for a worker thread: the file in this package that does it. */
-export type Worker = 'bounces/bounceWorker' | 'imports/stemWorker' | 'audio/peakWorker';
+export type Worker = 'bounces/bounceWorker' | 'passes/loudnessWorker' | 'imports/stemWorker' | 'audio/peakWorker';
 
 const THREADS = 2;
 

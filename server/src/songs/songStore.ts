@@ -1,13 +1,21 @@
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { applyEdit, isUndoStep, nameOfEdit, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
+import {
+  applyEdit,
+  guardedSince,
+  isUndoStep,
+  nameOfEdit,
+  type Edit,
+  type Refusal,
+  type Song,
+} from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
 import { JournalLog } from '../journals/journalLog.js';
 import { documentOf, laneColumns, songOfRows, type History, type KeptSong } from './keptSong.js';
-import { PassLog } from './passLog.js';
+import { PassLog } from '../passes/passLog.js';
 
 /** An edit as it was kept, with its sender's key. */
 export type KeptChange = { readonly edit: Edit; readonly key: string | null };
@@ -145,6 +153,8 @@ export class SongStore {
       if (!step) return null;
       const edit = JSON.parse(which === 'undo' ? step.inverse : step.edit) as Edit;
       const undone = which === 'undo';
+      const refused = guardedSince(kept.song, edit);
+      if (refused.length) return this.#unchanged(kept, edit, refused);
       return this.#keep(
         kept,
         { edit, key: null },
@@ -198,17 +208,7 @@ export class SongStore {
   ): Promise<Kept> {
     const { id } = kept;
     const applied = applyEdit(kept.song, edit);
-    if (applied.song === kept.song) {
-      const { revision } = kept;
-      return {
-        stale: false,
-        revision,
-        edit,
-        refused: applied.refused,
-        history: await this.history(id),
-        passNumber: null,
-      };
-    }
+    if (applied.song === kept.song) return this.#unchanged(kept, edit, applied.refused);
     const revision = kept.revision + 1;
     const passNumber = await this.sequelize.transaction(async (transaction) => {
       const row: { revision: number; document?: string; name?: string } = { revision };
@@ -227,6 +227,11 @@ export class SongStore {
     this.#held.set(id, { id, revision, song: applied.song });
     this.changed.next({ songId: id, revision });
     return { stale: false, revision, edit, refused: applied.refused, history: await this.history(id), passNumber };
+  }
+
+  /** The answer to an edit that left the song as it is. */
+  async #unchanged({ id, revision }: KeptSong, edit: Edit, refused: readonly Refusal[]): Promise<Kept> {
+    return { stale: false, revision, edit, refused, history: await this.history(id), passNumber: null };
   }
 
   async #keepLanes(songId: number, song: Song, ids: readonly string[], transaction: Transaction): Promise<void> {

@@ -5,7 +5,6 @@ import {
   Delete,
   Get,
   HttpCode,
-  NotFoundException,
   Param,
   ParseIntPipe,
   Post,
@@ -17,7 +16,7 @@ import { readEdit } from '@sure-hand/core/formats';
 import { fullName, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
 import { AudioShelf, type ShelvedFile } from '../audio/audioShelf.js';
 import type { History } from './keptSong.js';
-import { PassLog, type LoggedLane, type LoggedPass } from './passLog.js';
+import { PassLog } from '../passes/passLog.js';
 import { EditDto, EditPipe, RevisionDto } from './songs.dto.js';
 import { SongStore, type Kept, type Stale } from './songStore.js';
 
@@ -150,24 +149,6 @@ export class SongsController {
   @ApiOperation({ summary: 'Do the last step taken back again' })
   redo(@Param('id', ParseIntPipe) id: number, @Body() { revision }: RevisionDto): Promise<KeptAnswer> {
     return this.#step(id, revision, 'redo');
-  }
-
-  @Get(':id/passes')
-  @ApiOperation({ summary: 'Every pass that wrote something, newest first, with its receipt' })
-  async passList(@Param('id', ParseIntPipe) id: number): Promise<LoggedPass[]> {
-    await this.store.get(id);
-    return this.passes.list(id);
-  }
-
-  @Get(':id/passes/:number')
-  @ApiOperation({ summary: 'One pass with the old and the new curve of each lane it wrote' })
-  async pass(
-    @Param('id', ParseIntPipe) id: number,
-    @Param('number', ParseIntPipe) number: number,
-  ): Promise<LoggedPass & { lanes: LoggedLane[] }> {
-    const pass = await this.passes.get(id, number);
-    if (!pass) throw new NotFoundException(`This song has no pass ${number}.`);
-    return pass;
   }
 
   async #step(id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer> {

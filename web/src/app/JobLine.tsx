@@ -2,7 +2,12 @@ import type { ReactNode } from 'react';
 import { Button, Group, Progress, Text } from '@mantine/core';
 import type { Job } from '@sure-hand/server';
 
-const KIND_WORDS: Record<Job['kind'], string> = { import: 'Making', open: 'Opening', bounce: 'Bouncing' };
+const KIND_WORDS: Record<Job['kind'], string> = {
+  import: 'Making',
+  open: 'Opening',
+  bounce: 'Bouncing',
+  loudness: 'Measuring',
+};
 
 /** A piece of long work: what it is at, how far it is, and a way to give it up. */
 export function JobLine({ job, onCancel }: { job: Job; onCancel: () => void }): ReactNode {

@@ -1,31 +1,37 @@
 import { Injectable } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { laneOf, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
-import type { Point } from '@sure-hand/core/curve';
+import { loggedLanes, type Edit, type Layer, type LoggedLane, type Receipt, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { PassLaneRow, PassRow } from '../database/models.js';
 import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
 
-/** A pass in the log. */
+/** A pass in the log. An undone one stays, marked. */
 export type LoggedPass = {
   readonly number: number;
   readonly at: string;
   readonly undone: boolean;
   readonly receipt: Receipt;
+  readonly name: string | null;
+  readonly note: string | null;
 };
-/** One lane of a pass, old and new curve whole. */
-export type LoggedLane = {
-  readonly control: string;
-  readonly layer: string;
-  readonly before: Point[];
-  readonly after: Point[];
-};
+/** A pass with the old and the new curve of each layer it changed. */
+export type WholePass = LoggedPass & { readonly lanes: readonly LoggedLane[] };
 
 const logged = (row: PassRow): LoggedPass => ({
   number: row.number,
   at: (row.get('createdAt') as Date).toISOString(),
   undone: row.undone,
   receipt: JSON.parse(row.receipt) as Receipt,
+  name: row.name,
+  note: row.note,
+});
+
+const laneOfRow = ({ control, layer, rest, before, after }: PassLaneRow): LoggedLane => ({
+  control,
+  layer: layer as Layer,
+  rest,
+  before: pointsOfBlob(before),
+  after: pointsOfBlob(after),
 });
 
 /** The log of passes: every one that wrote, with both curves; undoing marks a pass, it never removes it. */
@@ -46,13 +52,10 @@ export class PassLog {
   ): Promise<number> {
     const number = (await this.last(songId, transaction)) + 1;
     await this.passes.create({ songId, number, receipt: JSON.stringify(edit.receipt) }, { transaction });
-    for (const { control, layer } of edit.receipt.lanes) {
-      const curve = (song: Song): Buffer => {
-        const lane = laneOf(song, control);
-        return blobOfPoints(layer === 'trim' ? lane.trim : lane.points);
-      };
-      const curves = { before: curve(before), after: curve(after) };
-      await this.lanes.create({ songId, number, control, layer, ...curves }, { transaction });
+    const written = edit.pieces.map((piece) => piece.control);
+    for (const { before: was, after: is, ...lane } of loggedLanes(before, after, written)) {
+      const curves = { before: blobOfPoints(was), after: blobOfPoints(is) };
+      await this.lanes.create({ songId, number, ...lane, ...curves }, { transaction });
     }
     return number;
   }
@@ -93,18 +96,25 @@ export class PassLog {
   }
 
   /** One pass with its curves; null where there is none. */
-  async get(songId: number, number: number): Promise<(LoggedPass & { lanes: LoggedLane[] }) | null> {
+  async get(songId: number, number: number): Promise<WholePass | null> {
     const row = await this.passes.findOne({ where: { songId, number } });
     if (!row) return null;
     const lanes = await this.lanes.findAll({ where: { songId, number } });
-    return {
-      ...logged(row),
-      lanes: lanes.map(({ control, layer, before, after }) => ({
-        control,
-        layer,
-        before: pointsOfBlob(before),
-        after: pointsOfBlob(after),
-      })),
-    };
+    return { ...logged(row), lanes: lanes.map(laneOfRow) };
+  }
+
+  /** Every version there ever was of one lane: the passes that changed it, newest first, with its curves alone. */
+  async ofLane(songId: number, control: string): Promise<WholePass[]> {
+    const lanes = await this.lanes.findAll({ where: { songId, control }, order: [['number', 'DESC']] });
+    const rows = await this.passes.findAll({ where: { songId, number: lanes.map((lane) => lane.number) } });
+    return rows
+      .sort((a, b) => b.number - a.number)
+      .map((row) => ({ ...logged(row), lanes: lanes.filter((lane) => lane.number === row.number).map(laneOfRow) }));
+  }
+
+  /** Says what a pass is called, or what there is to say of it. False where there is no such pass. */
+  async describe(songId: number, number: number, words: Partial<Pick<LoggedPass, 'name' | 'note'>>): Promise<boolean> {
+    const [changed] = await this.passes.update(words, { where: { songId, number } });
+    return changed > 0;
   }
 }

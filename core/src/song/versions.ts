@@ -1,0 +1,77 @@
+import equal from 'fast-deep-equal';
+import { cutOut, valueAt, type Point, type Range } from '../curve/index.js';
+import { travelOf, type Seconds, type Travel } from '../units/index.js';
+import { controlsOf, laneOf } from './control.js';
+import type { ControlId, Lane, Layer, Section, Song } from './document.js';
+import type { LaneVersion } from './edit.js';
+import { layerLaw, layerPoints, layerRest, withLayer } from './laneEdits.js';
+
+/** One layer of a lane as a pass found it and left it, whole; `rest` is what the layer was at without points. */
+export type LoggedLane = {
+  readonly control: ControlId;
+  readonly layer: Layer;
+  readonly rest: number;
+  readonly before: readonly Point[];
+  readonly after: readonly Point[];
+};
+
+/** What a pass found, or what it left. */
+export type PassSide = 'before' | 'after';
+
+/** Layers of lanes that differ between two songs, as a pass that made one of the other is logged. */
+export function loggedLanes(before: Song, after: Song, ids: readonly ControlId[]): LoggedLane[] {
+  return [...new Set(ids)].flatMap((control) =>
+    (['base', 'trim'] as const).flatMap((layer): LoggedLane[] => {
+      const [was, is] = [laneOf(before, control), laneOf(after, control)];
+      const points = { before: layerPoints(was, layer), after: layerPoints(is, layer) };
+      if (points.before === points.after || !(points.before.length + points.after.length)) return [];
+      return [{ control, layer, rest: layerRest(was, layer), ...points }];
+    }),
+  );
+}
+
+/** The song with the lanes of a pass as it found or left them; everything else as it is now. Lanes that are gone are left out. */
+export function songWith(song: Song, lanes: readonly LoggedLane[], side: PassSide): Song {
+  const changed: { [id: ControlId]: Lane } = {};
+  for (const lane of lanes)
+    if (controlsOf(song).has(lane.control)) {
+      const now = changed[lane.control] ?? laneOf(song, lane.control);
+      changed[lane.control] = withLayer(now, lane.layer, lane[side]);
+    }
+  return { ...song, lanes: { ...song.lanes, ...changed } };
+}
+
+/** Logged lanes as an edit brings them back: whole, or over a range. */
+export const versionsOf = (lanes: readonly LoggedLane[], side: PassSide, range: Range | null): LaneVersion[] =>
+  lanes.map(({ control, layer, rest, ...points }) => ({ control, layer, range, points: points[side], rest }));
+
+/** How far two curves may be apart to count as the same, in travel: what cutting and joining costs. */
+const SAME_TRAVEL: Travel = 1e-7;
+
+/** Whether a layer of a lane is in a range what it was in a version. */
+export function standsAs(
+  song: Song,
+  { control, layer, points, rest }: Omit<LaneVersion, 'range'>,
+  range: Range,
+): boolean {
+  const law = layerLaw(song, control, layer);
+  const lane = laneOf(song, control);
+  const now = cutOut(layerPoints(lane, layer), law, layerRest(lane, layer), range);
+  const then = cutOut(points, law, rest, range);
+  if (equal(now, then)) return true;
+  const differ = (t: Seconds): boolean =>
+    Math.abs(travelOf(law, valueAt(now, law, 0, t)) - travelOf(law, valueAt(then, law, 0, t))) > SAME_TRAVEL;
+  // Between points of both, the curves are straight or bent alike: their middles tell.
+  const times = [...new Set([...now, ...then].map((p) => p.t))].filter((t) => t < range[1]).sort((a, b) => a - b);
+  return times.every((t, i) => !differ(t) && !differ((t + (times[i + 1] ?? range[1])) / 2));
+}
+
+/** The sections of a song as ranges, the first from the song's start; one for all of a song without sections. */
+export function sectionRanges(
+  sections: readonly Section[],
+  length: Seconds,
+): { readonly name: string; readonly range: Range }[] {
+  const inside = sections.filter((section) => section.t < length);
+  const named = inside[0]?.t === 0 ? inside : [{ t: 0, name: inside.length ? '' : 'Song' }, ...inside];
+  return named.map(({ t, name }, i) => ({ name, range: [t, named[i + 1]?.t ?? length] as const }));
+}

@@ -1,0 +1,111 @@
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  NotFoundException,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+  Query,
+  UnprocessableEntityException,
+} from '@nestjs/common';
+import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { LOUDNESS_STEP_SEC } from '@sure-hand/audio-files';
+import { songWith } from '@sure-hand/core/song';
+import { AudioShelf } from '../audio/audioShelf.js';
+import { JobBoard, type Job } from '../jobs/jobBoard.js';
+import { WorkPool } from '../jobs/workPool.js';
+import { SongStore } from '../songs/songStore.js';
+import { LoudnessDto, PassWordsDto } from './passes.dto.js';
+import { PassLog, type LoggedPass, type WholePass } from './passLog.js';
+
+/** Short-term loudness of the mix with a pass's lanes as it found and as it left them, LUFS, from `from` on every `stepSec`. */
+export type PassLoudness = {
+  readonly number: number;
+  readonly from: number;
+  readonly stepSec: number;
+  readonly before: readonly number[];
+  readonly after: readonly number[];
+};
+
+@ApiTags('passes')
+@Controller('api/songs/:id')
+export class PassesController {
+  constructor(
+    private readonly store: SongStore,
+    private readonly passes: PassLog,
+    private readonly shelf: AudioShelf,
+    private readonly jobs: JobBoard,
+    private readonly pool: WorkPool,
+  ) {}
+
+  @Get('passes')
+  @ApiOperation({ summary: 'Every pass that wrote something, newest first, with its receipt' })
+  async list(@Param('id', ParseIntPipe) id: number): Promise<LoggedPass[]> {
+    await this.store.get(id);
+    return this.passes.list(id);
+  }
+
+  @Get('lane-passes')
+  @ApiOperation({ summary: 'The passes that changed one lane, newest first, with its curves' })
+  ofLane(@Param('id', ParseIntPipe) id: number, @Query('control') control: string): Promise<WholePass[]> {
+    return this.passes.ofLane(id, control ?? '');
+  }
+
+  @Get('passes/:number')
+  @ApiOperation({ summary: 'One pass with the old and the new curve of each layer it changed' })
+  async one(@Param('id', ParseIntPipe) id: number, @Param('number', ParseIntPipe) number: number): Promise<WholePass> {
+    return this.#find(id, number);
+  }
+
+  @Put('passes/:number')
+  @HttpCode(204)
+  @ApiOperation({ summary: 'Name a pass, or note something on it' })
+  async describe(
+    @Param('id', ParseIntPipe) id: number,
+    @Param('number', ParseIntPipe) number: number,
+    @Body() { name, note }: PassWordsDto,
+  ): Promise<void> {
+    const words = {
+      ...(name === undefined ? {} : { name: name.trim() || null }),
+      ...(note === undefined ? {} : { note: note.trim() || null }),
+    };
+    if (!(await this.passes.describe(id, number, words)))
+      throw new NotFoundException(`This song has no pass ${number}.`);
+    const { revision } = await this.store.get(id);
+    this.store.changed.next({ songId: id, revision });
+  }
+
+  @Post('passes/:number/loudness')
+  @ApiOperation({ summary: 'Short-term loudness of the mix before and after a pass: a job, its result the values' })
+  async loudness(
+    @Param('id', ParseIntPipe) id: number,
+    @Param('number', ParseIntPipe) number: number,
+    @Body() { range }: LoudnessDto,
+  ): Promise<Job> {
+    const { song } = await this.store.get(id);
+    const { lanes } = await this.#find(id, number);
+    const [from, to] = range;
+    if (!(from >= 0 && to > from && to <= song.length + 1e-6))
+      throw new UnprocessableEntityException(
+        `From ${from} s to ${to} s is no range of the song; it is ${song.length} s long.`,
+      );
+    const task = {
+      songs: [songWith(song, lanes, 'before'), songWith(song, lanes, 'after')],
+      folder: this.shelf.folder(id),
+      range,
+    };
+    return this.jobs.begin({ kind: 'loudness', name: `the loudness of pass ${number}`, songId: id }, async (work) => {
+      const [before, after] = await this.pool.run<[number[], number[]]>('passes/loudnessWorker', task, work);
+      return { result: { number, from, stepSec: LOUDNESS_STEP_SEC, before, after } satisfies PassLoudness };
+    });
+  }
+
+  async #find(id: number, number: number): Promise<WholePass> {
+    const pass = await this.passes.get(id, number);
+    if (!pass) throw new NotFoundException(`This song has no pass ${number}.`);
+    return pass;
+  }
+}
