@@ -72,8 +72,8 @@ function trimmedStretches(trim: readonly Point[]): Range[] {
   return stretches;
 }
 
-/** What is heard of both: silence stays silence, +12 dB is the most. */
-const limited = (base: Db, trim: Db): Db =>
+/** What is heard of a base and its trim: silence stays silence, +12 dB is the most. */
+export const trimmedDb = (base: Db, trim: Db): Db =>
   base <= SILENCE_DB ? SILENCE_DB : clamp(base + trim, SILENCE_DB, MAX_LEVEL_DB);
 
 /** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
@@ -87,7 +87,7 @@ function sumInside(curve: TrimmedCurve, range: Range, clamped: Range[]): Point[]
     const baseEnd = valueArriving(curve.base, LEVEL_LAW, curve.rest, b);
     const trimEnd = valueArriving(curve.trim, TRIM_LAW, 0, b);
     const raw = (t: Seconds): Db => (t === b ? baseEnd + trimEnd : baseAt(t) + trimAt(t));
-    const sum = (t: Seconds): Db => (t === b ? limited(baseEnd, trimEnd) : limited(baseAt(t), trimAt(t)));
+    const sum = (t: Seconds): Db => (t === b ? trimmedDb(baseEnd, trimEnd) : trimmedDb(baseAt(t), trimAt(t)));
     const turns = [a, ...crossings(raw, a, b), b];
     for (let k = 0; k + 1 < turns.length; k++)
       straighten(sum, turns[k]!, turns[k + 1]!, (from, to) => {

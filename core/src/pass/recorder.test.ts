@@ -5,6 +5,7 @@ import { pairs, testSong } from '../test/songs.js';
 import { LEVEL_LAW, travelOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { runMoves } from './moves.js';
+import { PassRecorder } from './recorder.js';
 
 const LEVEL = 'voice/level';
 
@@ -359,6 +360,28 @@ describe('punch range, laps and trim', () => {
       [10, -2],
       [10.5, -2],
       [10.5, -6],
+    ]);
+  });
+
+  test('switched on while rolling it ends what is outside; switched off, a finger still down begins', () => {
+    const recorder = new PassRecorder(inMode('latch'));
+    const punched = (punch: [number, number] | null): void =>
+      recorder.adopt({ ...recorder.song, settings: { ...recorder.song.settings, punch } });
+    recorder.handle({ do: 'play', from: 8 });
+    recorder.handle({ t: 9, do: 'touch', control: LEVEL });
+    recorder.handle({ t: 9, do: 'move', control: LEVEL, value: -2 });
+    recorder.advance(10);
+    punched([12, 14]);
+    recorder.advance(11);
+    punched(null);
+    const { receipts } = recorder.handle({ t: 13, do: 'stop' });
+    expect(receipts[0]!.lanes).toMatchObject([
+      {
+        spans: [
+          [9, 10],
+          [11, 13],
+        ],
+      },
     ]);
   });
 

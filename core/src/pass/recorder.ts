@@ -105,9 +105,22 @@ export class PassRecorder {
     return this.#roll?.writeLetGo.has(controlOf(this.#song, id).channel) ?? false;
   }
 
-  /** Takes over a song that was changed elsewhere. An open pass goes on over the lanes it began with. */
+  /**
+   * Takes over a song that was changed elsewhere. An open pass goes on over the lanes it began with; where the punch
+   * range has moved, spans now outside it end with a step, and those that begin by themselves begin.
+   */
   adopt(song: Song): void {
+    const { punch } = this.#song.settings;
     this.#song = song;
+    const roll = this.#roll;
+    if (!roll || equal(punch, song.settings.punch)) return;
+    roll.punchedIn = roll.punchedOut = false;
+    for (const take of roll.takes)
+      if (whyNotWritten(song, take.control, roll.now) === 'range') {
+        take.end(roll.now);
+        take.cutLine(roll.now);
+      }
+    this.#beginSpans(roll, [...controlsOf(song).keys()]);
   }
 
   /** Says where the song stands while it is stopped: what is under the now line there is what a cap is at. */
@@ -333,8 +346,8 @@ export class PassRecorder {
       consider(punch[1], () => {
         roll.punchedOut = true;
         for (const take of roll.takes) {
-          take.end(punch[1]);
-          take.cutLine(punch[1]);
+          take.end(roll.now);
+          take.cutLine(roll.now);
         }
       });
     return due;

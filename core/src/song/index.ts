@@ -35,7 +35,7 @@ export {
   unknownControl,
   type Control,
 } from './control.js';
-export { isParked, isReading, layerValueAt, modeInForce, ownValueAt } from './reading.js';
+export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, sendThatIsOff } from './reading.js';
 export { REASONS, guardOn, isSafe, type Reason, type Refusal } from './guards.js';
 export {
   isUndoStep,

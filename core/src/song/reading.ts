@@ -34,3 +34,11 @@ export function layerValueAt(song: Song, id: ControlId, layer: Layer, t: Seconds
   const own = ownValueAt(song, id, t);
   return layer === 'trim' ? own.trim : own.base;
 }
+
+/** The switch of the send that a control belongs to, where it is off at t, so that the send's level and pan are not heard; else null. */
+export function sendThatIsOff(song: Song, id: ControlId, t: Seconds): ControlId | null {
+  const found = /^(.*\/send\/.*)\/(level|pan)$/.exec(id);
+  if (!found) return null;
+  const on = `${found[1]}/on`;
+  return ownValueAt(song, on, t).base < 0.5 ? on : null;
+}

@@ -2,6 +2,8 @@ import type { ReactNode } from 'react';
 import { ClipSlip } from './ClipSlip.js';
 import { NoteSlip, SectionSlip } from './MarkSlips.js';
 import { SongSlip } from './SongSlip.js';
+import { PassListSlip } from './PassListSlip.js';
+import { WritingSlip } from './WritingSlip.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { askedFor } from './viewSlice.js';
 
@@ -19,6 +21,10 @@ export function AskedSlip(): ReactNode {
       return <ClipSlip key={`${asked.channel} ${asked.at}`} {...asked} onClose={close} />;
     case 'song':
       return <SongSlip onClose={close} />;
+    case 'writing':
+      return <WritingSlip onClose={close} />;
+    case 'list':
+      return <PassListSlip onClose={close} />;
     case undefined:
       return null;
   }

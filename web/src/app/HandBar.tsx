@@ -1,33 +1,21 @@
-import { useEffect, useState, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { layerInHand } from '@sure-hand/core/pass';
-import { channelOf, controlOf, type ControlId } from '@sure-hand/core/song';
+import { trimmedDb } from '@sure-hand/core/curve';
+import { channelOf, controlOf, ownValueAt, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
-import { troubleSeen, type CutShort } from '../song/songSlice.js';
-import { cutShortWords, handWords } from '../hands/handSentence.js';
+import { troubleCame, troubleSeen, type CutShort } from '../song/songSlice.js';
+import { withCarries } from '../hands/carrying.js';
+import { playEdges } from '../hands/commands.js';
+import { comparedWords, cutShortWords, handWords, type HandWords } from '../hands/handSentence.js';
 import { settleCutShort } from './cutShort.js';
 import { MainMeter } from './MainMeter.js';
 import { useHands } from './openSong.js';
-import { useAppDispatch, useAppSelector } from './store.js';
-import { typingSet } from './viewSlice.js';
-
-/** How often the words and the value are read anew while the song rolls. */
-const READ_MS = 200;
-
-/** Draws again with every change of the hands, and now and then while the song rolls. */
-function useMoment(): ReturnType<typeof useHands> {
-  const open = useHands();
-  const [, again] = useState(0);
-  const { isRolling } = open.session;
-  useEffect(() => {
-    if (!isRolling) return;
-    const timer = setInterval(() => again((n) => n + 1), READ_MS);
-    return () => clearInterval(timer);
-  }, [isRolling]);
-  return open;
-}
+import { store, useAppDispatch, useAppSelector } from './store.js';
+import { useMoment } from './useMoment.js';
+import { askedFor, typingSet } from './viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
 function ValueField({ id }: { id: ControlId }): ReactNode {
@@ -66,10 +54,16 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
         />
       </Tooltip>
     );
+  const result = isTrim ? trimmedDb(ownValueAt(recorder.song, id, control.position).base, value) : null;
   return (
-    <Tooltip label="Type a value (=)">
+    <Tooltip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
       <UnstyledButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
         {isTrim ? printDb(value, true) : printValue(display, value)}
+        {result !== null && (
+          <span className="value-result" data-testid="result">
+            → {printDb(result)}
+          </span>
+        )}
       </UnstyledButton>
     </Tooltip>
   );
@@ -79,7 +73,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
 function useCutShort(): CutShort | null {
   const { session } = useHands();
   const first = useAppSelector((state) => state.song.cutShort[0]);
-  return session.isRolling ? null : (first ?? null);
+  return session.isMoving ? null : (first ?? null);
 }
 
 function CutShortActs(): ReactNode {
@@ -99,20 +93,30 @@ function CutShortActs(): ReactNode {
   );
 }
 
-function Words({ id }: { id: ControlId | null }): ReactNode {
-  const { session, control } = useMoment();
+/** What the words are about: another state of the song being heard, a passage, a pass cut short, or the pass. */
+function useWords(id: ControlId | null): HandWords {
+  const { session, control, comparison } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
-  const { trouble, lastPass, pending } = useAppSelector((state) => state.song);
-  const receipt = useAppSelector((state) => state.view.receipt);
-  const dispatch = useAppDispatch();
+  const { lastPass, pending } = useAppSelector((state) => state.song);
+  const { receipt, carries } = useAppSelector((state) => state.view);
+  const cutShort = useCutShort();
+  const map = meterMap(song.tempo, song.meter);
   // A pass on its way to the server has no number yet: it will be the next one.
   const passNumber = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
-  const map = meterMap(song.tempo, song.meter);
+  if (comparison.heard && !session.recorder.roll?.takes.some((take) => take.isOpen))
+    return comparedWords(comparison.heard.side, comparison.heard.number ?? passNumber);
+  if (session.isListening)
+    return { says: 'Hearing the edges.', more: 'Nothing is written meanwhile.', isWriting: false };
+  if (cutShort) return cutShortWords(song, map, cutShort.receipt);
   const moment = { recorder: session.recorder, map, position: control.position };
-  const cutShort = useCutShort();
-  const words = cutShort
-    ? cutShortWords(song, map, cutShort.receipt)
-    : handWords({ ...moment, receipt, passNumber, inHand: id });
+  const carried = receipt && carries.length ? withCarries(receipt, carries) : receipt;
+  return handWords({ ...moment, receipt: carried, passNumber, inHand: id });
+}
+
+function Words({ id }: { id: ControlId | null }): ReactNode {
+  const words = useWords(id);
+  const { trouble } = useAppSelector((state) => state.song);
+  const dispatch = useAppDispatch();
   if (trouble)
     return (
       <Group gap="xs" wrap="nowrap" className="words" role="alert">
@@ -125,39 +129,80 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
       </Group>
     );
   return (
-    <div className="words" role="status">
-      <Text fz="md" className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says">
-        {words.says}
-      </Text>
-      <Text fz="xs" c="dimmed" data-testid="hand-more" className="more">
-        {words.more}
-      </Text>
-    </div>
+    <Tooltip label="Every control, and why (Shift+W)">
+      <UnstyledButton
+        className="words"
+        aria-label="What passes write: the list"
+        onClick={() => dispatch(askedFor({ what: 'list' }))}
+      >
+        <div role="status">
+          <Text fz="md" className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says">
+            {words.says}
+          </Text>
+          <Text fz="xs" c="dimmed" data-testid="hand-more" className="more">
+            {words.more}
+          </Text>
+        </div>
+      </UnstyledButton>
+    </Tooltip>
   );
 }
 
+function Act({ label, onClick, children }: { label: string; onClick: () => void; children: ReactNode }): ReactNode {
+  return (
+    <Tooltip label={label}>
+      <Button size="sm" radius="xl" variant="default" onClick={onClick}>
+        {children}
+      </Button>
+    </Tooltip>
+  );
+}
+
+/** What fits the moment: letting go, or what can be done with the pass that was just made. */
 function Acts(): ReactNode {
-  const { session, control } = useMoment();
+  const { session, control, comparison } = useMoment();
   const { history } = useAppSelector((state) => state.song);
   const receipt = useAppSelector((state) => state.view.receipt);
   const { recorder } = session;
   const cutShort = useCutShort();
   if (cutShort) return <CutShortActs />;
+  const poised = recorder.poised.size;
   const isHeld =
-    recorder.touched.length > 0 ||
-    recorder.poised.size > 0 ||
-    (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
+    recorder.touched.length > 0 || poised > 0 || (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
+  const isAfter = !session.isRolling && receipt !== null && receipt.lanes.length > 0;
+  const isOurs = history.undo?.startsWith('Pass') || history.undo?.startsWith('Carry on');
+  const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
   return (
     <Group gap="xs" wrap="nowrap">
-      {isHeld && (
-        <Button size="sm" radius="xl" variant="default" onClick={() => control.letGo()}>
-          Let go
-        </Button>
+      {poised > 0 && (
+        <Text fz="sm" className="poised-count" data-testid="poised">
+          {poised} poised
+        </Text>
       )}
-      {!session.isRolling && receipt && receipt.lanes.length > 0 && history.undo?.startsWith('Pass') && (
-        <Button size="sm" radius="xl" variant="default" onClick={() => void control.undo()}>
-          Undo this pass
-        </Button>
+      {isHeld && (
+        <Act label="Every cap out of its hand (Esc)" onClick={() => control.letGo()}>
+          Let go
+        </Act>
+      )}
+      {isAfter && !isHeld && (
+        <>
+          {isOurs && (
+            <Act label="Takes the last step back (Ctrl+Z)" onClick={() => void control.undo()}>
+              {history.undo!.startsWith('Pass') ? 'Undo this pass' : 'Undo the carry'}
+            </Act>
+          )}
+          <Act
+            label="Plays what leads in and out (E)"
+            onClick={() => void playEdges({ control, range: null, receipt, say })}
+          >
+            Edges
+          </Act>
+        </>
+      )}
+      {(isAfter || comparison.heard) && !isHeld && (
+        <Act label="Before or after the pass, while it rolls (B)" onClick={() => void comparison.toggle()}>
+          {comparison.heard ? (comparison.heard.side === 'before' ? 'Hear after' : 'Hear before') : 'Hear before'}
+        </Act>
       )}
     </Group>
   );

@@ -1,5 +1,6 @@
 import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { Outlet, useLocation, useNavigate } from 'react-router';
+import { troubleCame } from '../song/songSlice.js';
 import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../hands/commands.js';
 import { AskedSlip } from './AskedSlip.js';
 import { settleCutShort } from './cutShort.js';
@@ -39,6 +40,10 @@ export function SongFrame(): ReactNode {
       control: open.control,
       inHand: view.inHand,
       range: view.range,
+      receipt: view.receipt,
+      carries: view.carries,
+      comparison: open.comparison,
+      say: (sentence) => dispatch(troubleCame(sentence)),
       secPerScreen: view.secPerScreen,
       onView: open.onView.current,
       takeInHand: (id) => dispatch(takenInHand(id)),

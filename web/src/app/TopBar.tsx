@@ -4,6 +4,7 @@ import { useDisclosure } from '@mantine/hooks';
 import {
   IconAdjustmentsHorizontal,
   IconArrowBackUp,
+  IconArrowsHorizontal,
   IconArrowForwardUp,
   IconCornerUpLeft,
   IconKeyboard,
@@ -15,12 +16,16 @@ import {
   IconSun,
 } from '@tabler/icons-react';
 import { Link, NavLink } from 'react-router';
+import type { Range } from '@sure-hand/core/curve';
+import { CONTROL_KINDS } from '@sure-hand/core/song';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
 import { shortBars } from '../hands/handSentence.js';
 import { useHands, useOpenSong } from './openSong.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { askedFor, formatChosen, keysShownSet, schemeToggled } from './viewSlice.js';
 import { VIEWS } from './views.js';
+
+const NO_RANGE = 'Set a range first: drag on the ruler, or I and O';
 
 const FORMAT_NAMES: Record<TimeFormat, string> = {
   bars: 'Bars, beats',
@@ -100,14 +105,79 @@ function Position(): ReactNode {
   );
 }
 
+/** Something that is switched on over the range that is set: while it is on it says from where to where. */
+function RangeButton({
+  name,
+  keys,
+  icon,
+  on,
+  onChange,
+}: {
+  name: string;
+  keys: string;
+  icon: ReactNode;
+  on: Range | null;
+  onChange: (to: Range | null) => void;
+}): ReactNode {
+  const song = useAppSelector((state) => state.song.song)!;
+  const range = useAppSelector((state) => state.view.range);
+  const map = meterMap(song.tempo, song.meter);
+  const words = on ? ` ${shortBars(map, on[0])}–${shortBars(map, on[1])}` : '';
+  const label = on ? `${name}${words}: off (${keys})` : range ? `${name} over the range (${keys})` : NO_RANGE;
+  return (
+    <Tooltip label={label}>
+      <Button
+        size="xs"
+        radius="xl"
+        variant="default"
+        className={on ? 'loop is-on' : 'loop'}
+        leftSection={icon}
+        aria-pressed={on !== null}
+        disabled={!on && !range}
+        onClick={() => onChange(on ? null : range)}
+      >
+        {name}
+        {words}
+      </Button>
+    </Tooltip>
+  );
+}
+
+/** The mode that stands in for every channel's, and how passes write besides; the song's being parked can't be overlooked. */
+function Writing(): ReactNode {
+  const { control } = useHands();
+  const dispatch = useAppDispatch();
+  const { deskMode, writeScope, parked } = useAppSelector((state) => state.song.song)!.settings;
+  const scope =
+    writeScope.length < CONTROL_KINDS.length ? `, ${writeScope.length} of ${CONTROL_KINDS.length} kinds` : '';
+  return (
+    <Group gap={6} wrap="nowrap">
+      {parked && (
+        <Tooltip label="Every curve is parked: none is read, none is written. Click to read them again (Alt+Shift+K)">
+          <Button size="xs" radius="xl" color="hand" className="parked-song" onClick={() => control.toggleParkSong()}>
+            Song parked
+          </Button>
+        </Tooltip>
+      )}
+      <Tooltip label="How passes write: desk mode, write scope, return, thinning (W)">
+        <Button
+          size="xs"
+          radius="xl"
+          variant="default"
+          className={deskMode || scope ? 'loop is-on' : 'loop'}
+          onClick={() => dispatch(askedFor({ what: 'writing' }))}
+        >
+          {deskMode ? `Desk: ${deskMode}` : 'Own modes'}
+          {scope}
+        </Button>
+      </Tooltip>
+    </Group>
+  );
+}
+
 function Transport(): ReactNode {
   const { session, control } = useHands();
   const song = useAppSelector((state) => state.song.song)!;
-  const range = useAppSelector((state) => state.view.range);
-  const { loop } = song.settings;
-  const map = meterMap(song.tempo, song.meter);
-  const shown = loop ?? range;
-  const words = shown ? ` ${shortBars(map, shown[0])}–${shortBars(map, shown[1])}` : '';
   return (
     <Group gap={6} wrap="nowrap">
       <Tooltip label="Back to where play began (Enter)">
@@ -123,14 +193,14 @@ function Transport(): ReactNode {
       </Tooltip>
       <Tooltip label="Play or stop (Space)">
         <ActionIcon
-          variant={session.isRolling ? 'filled' : 'default'}
+          variant={session.isMoving ? 'filled' : 'default'}
           color="gray"
           radius="xl"
           size={38}
-          aria-label={session.isRolling ? 'Stop' : 'Play'}
+          aria-label={session.isMoving ? 'Stop' : 'Play'}
           onClick={() => void control.togglePlay()}
         >
-          {session.isRolling ? <IconPlayerStopFilled size={18} /> : <IconPlayerPlayFilled size={18} />}
+          {session.isMoving ? <IconPlayerStopFilled size={18} /> : <IconPlayerPlayFilled size={18} />}
         </ActionIcon>
       </Tooltip>
       <Tooltip label="Back to where the line was (Backspace)">
@@ -145,20 +215,20 @@ function Transport(): ReactNode {
           <IconCornerUpLeft size={16} />
         </ActionIcon>
       </Tooltip>
-      <Tooltip label={range ? 'Loop the range (L)' : 'Set a range first: drag on the ruler, or I and O'}>
-        <Button
-          size="xs"
-          radius="xl"
-          variant="default"
-          className={loop ? 'loop is-on' : 'loop'}
-          leftSection={<IconRepeat size={14} />}
-          aria-pressed={loop !== null}
-          disabled={!loop && !range}
-          onClick={() => control.setLoop(loop ? null : range)}
-        >
-          Loop{words}
-        </Button>
-      </Tooltip>
+      <RangeButton
+        name="Loop"
+        keys="L"
+        icon={<IconRepeat size={14} />}
+        on={song.settings.loop}
+        onChange={(to) => control.setLoop(to)}
+      />
+      <RangeButton
+        name="Punch"
+        keys="U"
+        icon={<IconArrowsHorizontal size={14} />}
+        on={song.settings.punch}
+        onChange={(to) => control.setPunch(to)}
+      />
     </Group>
   );
 }
@@ -237,6 +307,7 @@ export function TopBar(): ReactNode {
       <Group gap="md" wrap="nowrap">
         <Position />
         <Transport />
+        <Writing />
       </Group>
       <Group gap={4} wrap="nowrap" justify="flex-end" miw={0} className="top-steps">
         <Steps />

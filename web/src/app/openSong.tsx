@@ -3,21 +3,22 @@ import { Button, Center, Loader, Stack, Text } from '@mantine/core';
 import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { controlsOf, type ControlId, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
+import { controlsOf, type ControlId, type Edit, type LoggedLane, type Receipt, type Song } from '@sure-hand/core/song';
 import type { ShelvedFile } from '@sure-hand/server';
 import { MeterHold } from '../engine/meterHold.js';
 import { SongEngine } from '../engine/songEngine.js';
+import { Comparison } from '../hands/comparison.js';
 import { HandSession } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
 import { PassJournalist, findCutShort } from '../song/passJournal.js';
 import { leftPending } from '../song/pendingKeeping.js';
-import { fetchPeaks, songUrl } from '../song/songApi.js';
+import { fetchLastPass, fetchPeaks, songUrl } from '../song/songApi.js';
 import { cutShortFound, songClosed, songFailed, troubleCame } from '../song/songSlice.js';
 import { showProbe } from './probe.js';
 import { songSync, store, useAppSelector } from './store.js';
 import { onSongChange } from './telling.js';
 import { keptView } from './viewKeeping.js';
-import { receiptCame, takenInHand, viewRestored } from './viewSlice.js';
+import { carriedOn, carryUndone, receiptCame, takenInHand, viewRestored } from './viewSlice.js';
 
 /** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
 export type OpenSong = {
@@ -25,6 +26,7 @@ export type OpenSong = {
   readonly engine: SongEngine;
   readonly session: HandSession;
   readonly control: SongControl;
+  readonly comparison: Comparison;
   readonly peaks: ReadonlyMap<string, PeakPyramid>;
   /** Highest peaks and what went over, for all meters there are. */
   readonly meters: MeterHold;
@@ -80,17 +82,35 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
   };
   const listener = {
     onEdits: keepEdits,
-    onReceipt: (receipt: Receipt) => store.dispatch(receiptCame(receipt)),
+    onReceipt: (receipt: Receipt, lanes: readonly LoggedLane[]) => {
+      store.dispatch(receiptCame(receipt));
+      if (lanes.length) comparison.passMade({ number: null, lanes });
+    },
+    onHand: () => {
+      if (comparison.heard) comparison.asItStands();
+    },
     onTrouble: (sentence: string) => store.dispatch(troubleCame(sentence)),
     onChange,
   };
   const session = new HandSession(song, engine, listener, journal);
   engine.onPlanned = () => session.setSong(session.recorder.song);
-  engine.onEnded = () => session.stop(performance.now());
+  engine.onEnded = () => session.ended(performance.now());
+  const comparison = new Comparison({
+    song: () => session.recorder.song,
+    hear: (heard) => session.hear(heard),
+    fetchLast: () => fetchLastPass(id).catch(() => null),
+  });
   const control = new SongControl(session, engine, {
     makeEdit: (edit) => songSync.make(edit),
-    step: (which) => songSync.step(which),
+    step: (which) => {
+      // A carry that is taken back was the last thing done to the last pass's spans.
+      const { history, pending } = store.getState().song;
+      const isCarry = pending.length ? pending.at(-1)!.edit.kind === 'carry' : history.undo?.startsWith('Carry on');
+      if (which === 'undo' && isCarry) store.dispatch(carryUndone());
+      return songSync.step(which);
+    },
     say: (sentence) => store.dispatch(troubleCame(sentence)),
+    onCarry: (carry) => store.dispatch(carriedOn(carry)),
     onPlay: () => store.dispatch(receiptCame(null)),
   });
   showProbe(engine, session);
@@ -99,6 +119,7 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     const now = store.getState().song;
     if (now.id !== id || !now.song || now.song === session.recorder.song) return;
     session.setSong(now.song);
+    comparison.songChanged();
     onChange();
   });
   const missing = Object.values(files).flatMap((file) => ('missing' in file ? [file.missing] : []));
@@ -112,6 +133,7 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     engine,
     session,
     control,
+    comparison,
     peaks,
     meters: new MeterHold(),
     onView: { current: [] },

@@ -3,7 +3,7 @@ import type { ViewState } from './viewSlice.js';
 import * as view from './viewSlice.js';
 
 /** What of the view is kept in the browser, for each song: all but what belongs to the moment. */
-type KeptView = Omit<ViewState, 'keysShown' | 'typing' | 'finding' | 'asked' | 'receipt'>;
+type KeptView = Omit<ViewState, 'keysShown' | 'typing' | 'finding' | 'asked' | 'receipt' | 'carries'>;
 type Seen = { readonly song: { readonly id: number | null }; readonly view: ViewState };
 
 const keyOf = (songId: number): string => `sure-hand/view/${songId}`;
@@ -34,7 +34,8 @@ viewKeeping.startListening({
   effect: (_action, api) => {
     const { song, view: now } = api.getState() as Seen;
     if (song.id === null) return;
-    const { keysShown: _keys, typing: _typing, finding: _finding, asked: _asked, receipt: _receipt, ...kept } = now;
+    const { keysShown: _keys, typing: _typing, finding: _finding, asked: _asked, ...rest } = now;
+    const { receipt: _receipt, carries: _carries, ...kept } = rest;
     try {
       localStorage.setItem(keyOf(song.id), JSON.stringify(kept satisfies KeptView));
     } catch {

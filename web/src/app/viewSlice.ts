@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { ChannelKey, Clip, ControlId, Note, Receipt, Section } from '@sure-hand/core/song';
+import type { Carry } from '../hands/carrying.js';
 import type { TimeFormat } from '@sure-hand/core/time';
 
 /** What is open to be typed into, above the hand bar or beside the lanes; `null` marks are new ones, to be put at `t`. */
@@ -8,7 +9,11 @@ export type Asked =
   | { readonly what: 'note'; readonly mark: Note | null; readonly t: number; readonly channel: ChannelKey | null }
   /** A clip of a channel, by where it begins. */
   | { readonly what: 'clip'; readonly channel: ChannelKey; readonly at: Clip['t'] }
-  | { readonly what: 'song' };
+  | { readonly what: 'song' }
+  /** How passes write: desk mode, write scope, return time and the like. */
+  | { readonly what: 'writing' }
+  /** Every control with what a pass does, would do or did to it. */
+  | { readonly what: 'list' };
 
 /** What is looked at and how: kept in the browser for each song, never an undo step. */
 export type ViewState = {
@@ -31,6 +36,8 @@ export type ViewState = {
   readonly asked: Asked | null;
   /** The last pass's receipt, until the next play; and where its edit stands in the log once it is kept. */
   readonly receipt: Receipt | null;
+  /** Ends and beginnings of its spans that were carried on since, the last one last. */
+  readonly carries: readonly Carry[];
 };
 
 export const SLIM_PX = 28;
@@ -51,6 +58,7 @@ const initial: ViewState = {
   finding: false,
   asked: null,
   receipt: null,
+  carries: [],
 };
 
 const channelOf = (id: ControlId): string => id.slice(0, id.indexOf('/'));
@@ -103,6 +111,13 @@ const slice = createSlice({
     },
     receiptCame: (state, { payload }: PayloadAction<Receipt | null>) => {
       state.receipt = payload as ViewState['receipt'] as never;
+      state.carries = [];
+    },
+    carriedOn: (state, { payload }: PayloadAction<Carry>) => {
+      state.carries.push(payload);
+    },
+    carryUndone: (state) => {
+      state.carries.pop();
     },
   },
 });
@@ -122,5 +137,7 @@ export const {
   findingSet,
   askedFor,
   receiptCame,
+  carriedOn,
+  carryUndone,
 } = slice.actions;
 export const viewReducer = slice.reducer;

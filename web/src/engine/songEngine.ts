@@ -155,8 +155,8 @@ export class SongEngine {
     await this.#pages.setClips(clips);
   }
 
-  #sendLoop(): void {
-    const { loop } = this.#song.settings;
+  #sendLoop(loops = true): void {
+    const loop = loops ? this.#song.settings.loop : null;
     const frames = loop && ([this.#frameOf(loop[0]), this.#frameOf(loop[1])] as const);
     this.#send({ type: 'loop', loop: frames });
     void this.#pages.setLoop(frames);
@@ -166,8 +166,11 @@ export class SongEngine {
     return Math.round(t * this.#song.sampleRate);
   }
 
-  /** Starts playing; waits until the audio of the first moment is there. Gives back the sentence where it does not come. */
-  async play(from: Seconds): Promise<string | null> {
+  /**
+   * Starts playing; waits until the audio of the first moment is there. Gives back the sentence where it does not come.
+   * `loops`: whether it goes round the song's loop.
+   */
+  async play(from: Seconds, loops = true): Promise<string | null> {
     if (this.#context.state !== 'running') {
       await this.#context.resume();
       this.#clock.reset();
@@ -175,7 +178,7 @@ export class SongEngine {
     this.locate(from);
     const wrong = await this.#pages.ready(this.#frameOf(from));
     if (wrong) return wrong;
-    this.#sendLoop();
+    this.#sendLoop(loops);
     // Before the audio thread is told: it may begin at once, and what it writes stands.
     this.#views.floats[T_FLOAT.frame] = this.#frameOf(from);
     this.#views.floats[T_FLOAT.anchorFrame] = this.#frameOf(from);

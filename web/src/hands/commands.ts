@@ -5,10 +5,13 @@ import {
   controlOf,
   controlsOfChannel,
   type ControlId,
+  type Receipt,
   type Song,
 } from '@sure-hand/core/song';
 import { snap, meterMap } from '@sure-hand/core/time';
 import type { Asked } from '../app/viewSlice.js';
+import { carryStops, freshSpans, nextStop, spanToCarry, type Carry } from './carrying.js';
+import type { Comparison } from './comparison.js';
 import type { SongControl } from './songControl.js';
 
 /** What a command works on, at the moment its key is pressed. */
@@ -17,6 +20,10 @@ export type CommandScene = {
   readonly control: SongControl;
   readonly inHand: ControlId | null;
   readonly range: readonly [number, number] | null;
+  /** The last pass, until the next play, and what was carried on of it. */
+  readonly receipt: Receipt | null;
+  readonly carries: readonly Carry[];
+  readonly comparison: Comparison;
   /** Controls in the order Tab goes through them: what stands in front in the rows on view. */
   readonly onView: readonly ControlId[];
   readonly secPerScreen: number;
@@ -33,13 +40,14 @@ export type CommandScene = {
   /** Keeps the pass that was cut short, or drops it; nothing where there is none. */
   settleCutShort(isKept: boolean): void;
   showView(step: 1 | -1): void;
+  say(sentence: string): void;
 };
 
 /** Something a key can do. `release` is what letting the key up does. */
 export type Command = {
   readonly id: string;
   readonly name: string;
-  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Range' | 'Song' | 'View' | 'Steps';
+  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Passes' | 'Guards' | 'Range' | 'Song' | 'View' | 'Steps';
   readonly keys: string;
   readonly press: (scene: CommandScene) => void;
   readonly release?: (scene: CommandScene) => void;
@@ -94,6 +102,51 @@ function askClip(scene: CommandScene): void {
   const channel = channelInHand(scene);
   const clip = channel === null ? null : clipAt(channelOf(scene.song, channel)!, scene.control.position);
   if (channel !== null && clip) scene.ask({ what: 'clip', channel, at: clip.t });
+}
+
+const withChannel = (act: (scene: CommandScene, key: string) => void) => (scene: CommandScene) => {
+  const key = channelInHand(scene);
+  if (key) act(scene, key);
+};
+
+/** Carries a fresh span of the control in hand on to the next stop. */
+export function carryOn(
+  {
+    song,
+    control,
+    receipt,
+    carries,
+    inHand,
+    range,
+    say,
+  }: Pick<CommandScene, 'song' | 'control' | 'receipt' | 'carries' | 'inHand' | 'range' | 'say'>,
+  direction: 1 | -1,
+): void {
+  const fresh = receipt && spanToCarry(freshSpans(receipt, carries), inHand, direction);
+  if (!fresh) return say('The last pass wrote nothing of the control in hand that could be carried on.');
+  const from = fresh.span[direction > 0 ? 1 : 0];
+  const to = nextStop(carryStops(song, fresh, range), from, direction);
+  if (to !== null) control.carry({ control: fresh.control, layer: fresh.layer, from, to });
+}
+
+/** Plays into and out of the range, or of what the last pass wrote. */
+export async function playEdges({
+  control,
+  range,
+  receipt,
+  say,
+}: Pick<CommandScene, 'control' | 'range' | 'receipt' | 'say'>): Promise<void> {
+  const spans = receipt?.lanes.flatMap((lane) => lane.spans) ?? [];
+  const written = spans.length
+    ? ([Math.min(...spans.map(([a]) => a)), Math.max(...spans.map(([, b]) => b))] as const)
+    : null;
+  const edges = range ?? written;
+  if (edges) return control.playEdges(edges);
+  say('There are no edges to play: set a range with I and O, or ride a pass.');
+}
+
+async function compare({ comparison, say }: CommandScene): Promise<void> {
+  if (!(await comparison.toggle())) say('There is no pass to compare with yet.');
 }
 
 const mute = (key: string | null): ControlId | null => (key ? `${key}/mute` : null);
@@ -227,6 +280,132 @@ export const COMMANDS: readonly Command[] = [
     },
   })),
   {
+    id: 'trim',
+    name: 'Trim on or off',
+    group: 'Modes',
+    keys: '0',
+    press: withChannel(({ song, control }, key) => control.setTrim(key, !channelOf(song, key)!.trim)),
+  },
+  ...MODES.map((mode, i): Command => ({
+    id: `desk-${mode}`,
+    name: `Desk mode: ${modeNames[mode].toLowerCase()} for every channel`,
+    group: 'Modes',
+    keys: `alt+${i + 1}`,
+    press: ({ control }) => control.setDesk(mode),
+  })),
+  {
+    id: 'desk-none',
+    name: 'Desk mode off: each channel its own',
+    group: 'Modes',
+    keys: 'alt+0',
+    press: ({ control }) => control.setDesk(null),
+  },
+  {
+    id: 'writing',
+    name: 'How passes write: scope, return, thinning',
+    group: 'Passes',
+    keys: 'w',
+    press: ({ ask }) => ask({ what: 'writing' }),
+  },
+  {
+    id: 'list',
+    name: 'What a pass writes: the list',
+    group: 'Passes',
+    keys: 'shift+w',
+    press: ({ ask }) => ask({ what: 'list' }),
+  },
+  {
+    id: 'compare',
+    name: 'Before or after the pass, by ear',
+    group: 'Passes',
+    keys: 'b',
+    press: (scene) => void compare(scene),
+  },
+  {
+    id: 'edges',
+    name: 'Play the edges',
+    group: 'Passes',
+    keys: 'e',
+    press: (scene) => void playEdges(scene),
+  },
+  {
+    id: 'carryOn',
+    name: 'Carry the span’s end on to the next stop',
+    group: 'Passes',
+    keys: 'shift+right',
+    press: (scene) => carryOn(scene, 1),
+  },
+  {
+    id: 'carryBack',
+    name: 'Carry its beginning back to the stop before',
+    group: 'Passes',
+    keys: 'shift+left',
+    press: (scene) => carryOn(scene, -1),
+  },
+  {
+    id: 'fold',
+    name: 'Fold the channel’s trim',
+    group: 'Passes',
+    keys: 'f',
+    press: withChannel(({ control }, key) => control.foldTrim(key)),
+  },
+  {
+    id: 'foldAll',
+    name: 'Fold all trim',
+    group: 'Passes',
+    keys: 'shift+f',
+    press: ({ control }) => control.foldTrim(null),
+  },
+  {
+    id: 'safe',
+    name: 'Safe, the control in hand',
+    group: 'Guards',
+    keys: 'j',
+    press: withHand(({ control }, id) => control.toggleSafe(id)),
+  },
+  {
+    id: 'safeKind',
+    name: 'Safe, its kind on the channel',
+    group: 'Guards',
+    keys: 'alt+j',
+    press: withHand(({ song, control }, id) => {
+      const { channel, kind } = controlOf(song, id);
+      control.toggleSafeKind(channel, kind);
+    }),
+  },
+  {
+    id: 'park',
+    name: 'Park the control in hand',
+    group: 'Guards',
+    keys: 'k',
+    press: withHand(({ control }, id) => control.togglePark(id)),
+  },
+  {
+    id: 'parkChannel',
+    name: 'Park the channel',
+    group: 'Guards',
+    keys: 'alt+k',
+    press: withChannel(({ control }, key) => control.toggleParkChannel(key)),
+  },
+  {
+    id: 'parkSong',
+    name: 'Park the whole song',
+    group: 'Guards',
+    keys: 'alt+shift+k',
+    press: ({ control }) => control.toggleParkSong(),
+  },
+  {
+    id: 'punch',
+    name: 'Punch over the range on or off',
+    group: 'Range',
+    keys: 'u',
+    press: ({ song, control, range, say }) => {
+      if (song.settings.punch) return control.setPunch(null);
+      if (range) return control.setPunch(range);
+      say('Set a range first, with I and O or by dragging on the ruler: then U punches over it.');
+    },
+  },
+  {
     id: 'rangeIn',
     name: 'Range begins at the line',
     group: 'Range',
@@ -344,6 +523,7 @@ const WORDS: Record<string, string> = {
   comma: ',',
   tab: 'Tab',
   shift: 'Shift',
+  alt: 'Alt',
   mod: 'Ctrl',
 };
 

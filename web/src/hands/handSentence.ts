@@ -1,4 +1,4 @@
-import { preflight, type PassRecorder } from '@sure-hand/core/pass';
+import { layerInHand, preflight, type PassRecorder, type Remedy, type Standing } from '@sure-hand/core/pass';
 import {
   channelOf,
   type Channel,
@@ -6,14 +6,16 @@ import {
   fullName,
   laneOf,
   modeInForce,
+  sendThatIsOff,
   type ControlId,
   type LaneReceipt,
+  type PassSide,
   type Receipt,
   type Reason,
   type Song,
 } from '@sure-hand/core/song';
 import { printBars, type MeterMap } from '@sure-hand/core/time';
-import { printValue, type Seconds } from '@sure-hand/core/units';
+import { printDb, printValue, type Seconds } from '@sure-hand/core/units';
 
 /** What the hand bar says: one sentence of state, and a quieter one under it. */
 export type HandWords = { readonly says: string; readonly more: string; readonly isWriting: boolean };
@@ -33,10 +35,22 @@ const DB_PER_TRAVEL = 75;
 
 /** The sentence of the hand bar for a moment: before, during or after a pass (screens, Hand bar). */
 export function handWords(moment: HandMoment): HandWords {
+  const words = pastOrPresent(moment);
+  const off = sendWords(moment);
+  return off ? { ...words, more: words.isWriting ? off : `${off} ${words.more}` } : words;
+}
+
+function pastOrPresent(moment: HandMoment): HandWords {
   if (moment.recorder.roll) return whileRolling(moment);
   // What waits for the next play is told before what the last one did.
   const waits = moment.recorder.poised.size > 0;
   return moment.receipt && !waits ? afterwards(moment, moment.receipt) : beforehand(moment);
+}
+
+/** That the send in hand is off, so that its level and pan are not heard; nothing where it is on. */
+function sendWords({ recorder, position, inHand }: HandMoment): string {
+  const off = inHand ? sendThatIsOff(recorder.song, inHand, position) : null;
+  return off ? `${fullName(recorder.song, inHand!)} is off here: its level is not heard.` : '';
 }
 
 const list = (words: readonly string[]): string =>
@@ -55,7 +69,7 @@ function beforehand({ recorder, map, position }: HandMoment): HandWords {
   if (byItself.length) {
     const names = byItself.map(({ control }) => {
       const value = recorder.poised.get(control);
-      return `${fullName(song, control)}${value === undefined ? '' : ` (poised ${printValue(controlOf(song, control).display, value)})`}`;
+      return `${fullName(song, control)}${value === undefined ? '' : ` (poised ${printInLayer(song, control, value)})`}`;
     });
     const to = byItself[0]!.to;
     const end = to === null ? 'until you stop' : `to ${shortBars(map, to)}`;
@@ -80,6 +94,10 @@ function beforehand({ recorder, map, position }: HandMoment): HandWords {
   };
 }
 
+/** A value as its layer shows it: an offset with its sign, else in the control's own way. */
+const printInLayer = (song: Song, id: ControlId, value: number): string =>
+  layerInHand(song, id) === 'trim' ? printDb(value, true) : printValue(controlOf(song, id).display, value);
+
 const touchChannels = (song: Song): readonly Channel[] =>
   song.channels.filter((channel) => ['touch', 'latch'].includes(modeInForce(song, channel.key)));
 
@@ -99,20 +117,82 @@ export function whyOf(song: Song, id: ControlId, reason: Reason): string {
   switch (reason) {
     case 'mode': {
       const mode = modeInForce(song, channel.key);
+      if (song.settings.deskMode !== null) return `The desk mode is ${mode}: ${name} is heard, not written.`;
       return mode === 'off'
         ? `${channel.name} is off: ${name} is heard, not written.`
         : `${channel.name} reads: ${name} is heard while you hold it, not written. 3 puts it in touch.`;
     }
     case 'parked':
-      return `Parked: ${name} is heard, not written.`;
+      return `Parked: ${name} is heard, not written. K reads it again.`;
     case 'safe':
-      return `Safe: ${name} is heard, not written.`;
+      return `Safe: ${name} is heard, not written. J takes it out.`;
     case 'scope':
-      return `Out of the write scope: ${name} is heard, not written.`;
+      return `Out of the write scope: ${name} is heard, not written. W widens it.`;
     case 'trim':
       return `${channel.name} trims, and ${name} has no trim: it is heard, not written.`;
     case 'range':
       return `Outside the punch range: ${name} is heard, not written.`;
+  }
+}
+
+/** The same in a few words, for a list. */
+export function whyInShort(song: Song, id: ControlId, reason: Reason): string {
+  const { channel: key, kind } = controlOf(song, id);
+  const { settings } = song;
+  switch (reason) {
+    case 'mode':
+      return settings.deskMode === null ? `in ${modeInForce(song, key)}` : `desk mode ${settings.deskMode}`;
+    case 'parked':
+      return settings.parked ? 'the song is parked' : channelOf(song, key)!.parked ? 'channel parked' : 'parked';
+    case 'safe':
+      return laneOf(song, id).safe ? 'safe' : `${kind} safe`;
+    case 'scope':
+      return `${kind} out of scope`;
+    case 'trim':
+      return 'trimming, and not in dB';
+    case 'range':
+      return 'outside the punch range';
+  }
+}
+
+/** What an act is called that lets a control be written. */
+export function remedyWords(song: Song, remedy: Remedy): string {
+  switch (remedy.do) {
+    case 'mode':
+      return `Put ${channelOf(song, remedy.channel)!.name} in ${remedy.mode}`;
+    case 'desk':
+      return remedy.mode === null ? 'Desk mode off' : `Desk mode to ${remedy.mode}`;
+    case 'park':
+      if (remedy.control) return 'Read it again';
+      return remedy.channel ? `Read ${channelOf(song, remedy.channel)!.name} again` : 'Read the song again';
+    case 'safe':
+      return 'Take it out of safe';
+    case 'scope':
+      return 'Widen the scope';
+    case 'trim':
+      return 'Trim off';
+    case 'punchOff':
+      return 'Punch off';
+    default:
+      throw new Error(`no act of a list: ${remedy.do}`);
+  }
+}
+
+/** When and where a control is written, for a list. */
+export function standingWords({ stands, from, to }: Standing, map: MeterMap): string {
+  const place = shortBars(map, from);
+  const end = to === null ? '' : ` to ${shortBars(map, to)}`;
+  switch (stands) {
+    case 'writing':
+      return `Writing since ${place}${end}`;
+    case 'returning':
+      return 'On its way back';
+    case 'play':
+      return `By itself from ${place}${end}`;
+    case 'touched':
+      return `When touched, from ${place}${end}`;
+    case 'wont':
+      return 'Won’t be written';
   }
 }
 
@@ -157,7 +237,8 @@ function laneWords(song: Song, map: MeterMap, lane: LaneReceipt): string {
   return `${fullName(song, lane.control)}${lane.layer === 'trim' ? ' trim' : ''} ${list(spans)}`;
 }
 
-function within(song: Song, lane: LaneReceipt): string {
+/** How close a kept lane is to what the hand did. */
+export function within(song: Song, lane: LaneReceipt): string {
   const { display } = controlOf(song, lane.control);
   if (lane.maxDeviation < 1e-9) return 'exactly';
   if (display === 'dB') return `within ${Math.max(0.01, lane.maxDeviation * DB_PER_TRAVEL).toFixed(2)} dB`;
@@ -190,6 +271,13 @@ export function cutShortWords(song: Song, map: MeterMap, receipt: Receipt): Hand
   const what = list(receipt.lanes.map((lane) => laneWords(song, map, lane)));
   const more = `${keptWords(song, receipt)} It is not in the song yet: keep it, or drop it.`;
   return { says: `A pass was cut short: ${what}.`, more, isWriting: false };
+}
+
+/** What is heard in place of the song as it stands. */
+export function comparedWords(side: PassSide, passNumber: number): HandWords {
+  const says =
+    side === 'before' ? `Hearing the song as before pass ${passNumber}.` : `Hearing what pass ${passNumber} left.`;
+  return { says, more: 'B switches; a hand on a cap goes back to the song as it stands.', isWriting: false };
 }
 
 const afterwards = ({ recorder, map, passNumber }: HandMoment, receipt: Receipt): HandWords =>

@@ -58,6 +58,7 @@ function session(song: Song = testSong()): {
       hand.setSong(made.reduce((s, edit) => applyEdit(s, edit).song, engine.song));
     },
     onReceipt: (receipt) => receipts.push(receipt),
+    onHand: () => undefined,
     onTrouble: (sentence) => troubles.push(sentence),
     onChange: () => undefined,
   });

@@ -1,10 +1,14 @@
 import { travelOf, valueOf, clamp, type Seconds } from '@sure-hand/core/units';
-import { layerInHand } from '@sure-hand/core/pass';
+import type { Range } from '@sure-hand/core/curve';
+import { layerInHand, type Remedy } from '@sure-hand/core/pass';
 import {
   channelOf,
   controlOf,
+  controlsOfChannel,
   fullName,
+  guardOn,
   isSwitch,
+  laneOf,
   layerLaw,
   modeInForce,
   shapedClip,
@@ -12,10 +16,16 @@ import {
   type Clip,
   type ClipShaping,
   type ControlId,
+  type ControlKind,
   type Edit,
   type Mode,
+  type LoggedLane,
+  type PassSide,
+  type Settings,
+  versionsOf,
 } from '@sure-hand/core/song';
 import type { SongEngine } from '../engine/songEngine.js';
+import type { Carry } from './carrying.js';
 import type { HandSession } from './handSession.js';
 
 /** How far one press of an arrow moves a cap, in travel; and with Shift. */
@@ -23,11 +33,16 @@ export const NUDGE = { coarse: 0.01, fine: 0.0025 } as const;
 /** How much pointer movement is the whole travel; with Shift four times as much (screens). */
 export const HAND_PX = { coarse: 600, fine: 2400 } as const;
 
+/** The edges of a range are played from this long before each to this long after. */
+export const EDGE_LEAD_SEC: Seconds = 2;
+
 /** What the control needs of the rest of the application. */
 export type ControlHost = {
   makeEdit(edit: Edit): void;
   step(which: 'undo' | 'redo'): Promise<void>;
   say(sentence: string): void;
+  /** A span was carried on. */
+  onCarry(carry: Carry): void;
   /** A play begins: what the last pass left on screen goes. */
   onPlay(): void;
 };
@@ -47,7 +62,7 @@ export class SongControl {
   }
 
   async togglePlay(): Promise<void> {
-    if (this.session.isRolling) return this.session.stop(performance.now());
+    if (this.session.isMoving) return this.session.stop(performance.now());
     const { length } = this.session.recorder.song;
     this.host.onPlay();
     await this.session.play(this.position >= length - 0.01 ? 0 : this.position);
@@ -64,7 +79,7 @@ export class SongControl {
 
   /** Moves the line without keeping where it was: scrolling, which is one long locate. */
   scrollTo(t: Seconds): void {
-    if (this.session.isRolling) return;
+    if (this.session.isMoving) return;
     const { length } = this.session.recorder.song;
     this.engine.locate(clamp(t, 0, length));
     this.session.recorder.locate(clamp(t, 0, length));
@@ -98,6 +113,118 @@ export class SongControl {
     this.session.act({ do: 'mode', channel, mode }, performance.now());
   }
 
+  // ---- guards, trim, what passes may write
+
+  setTrim(channel: ChannelKey, on: boolean): void {
+    this.session.act({ do: 'trim', channel, on }, performance.now());
+  }
+
+  setDesk(mode: Mode | null): void {
+    this.session.act({ do: 'desk', mode }, performance.now());
+  }
+
+  setScope(kinds: readonly ControlKind[]): void {
+    this.session.act({ do: 'scope', kinds }, performance.now());
+  }
+
+  /** Makes one control safe, or takes that away. */
+  toggleSafe(id: ControlId): void {
+    const { safe } = laneOf(this.session.recorder.song, id);
+    this.session.act({ do: 'safe', control: id, on: !safe }, performance.now());
+  }
+
+  /** Makes all controls of a kind safe on a channel, or takes that away. */
+  toggleSafeKind(channel: ChannelKey, kind: ControlKind): void {
+    const { safe } = channelOf(this.session.recorder.song, channel)!;
+    const kinds = safe.includes(kind) ? safe.filter((one) => one !== kind) : [...safe, kind];
+    this.session.act({ do: 'safe', channel, kinds }, performance.now());
+  }
+
+  togglePark(id: ControlId): void {
+    const { parked } = laneOf(this.session.recorder.song, id);
+    this.session.act({ do: 'park', control: id, on: !parked }, performance.now());
+  }
+
+  toggleParkChannel(channel: ChannelKey): void {
+    const { parked } = channelOf(this.session.recorder.song, channel)!;
+    this.session.act({ do: 'park', channel, on: !parked }, performance.now());
+  }
+
+  toggleParkSong(): void {
+    const { parked } = this.session.recorder.song.settings;
+    this.session.act({ do: 'park', on: !parked }, performance.now());
+  }
+
+  /** Folds what trim waits, of one channel or of all; what is guarded keeps its trim, and is named. */
+  foldTrim(channel: ChannelKey | null): void {
+    const { song } = this.session.recorder;
+    const channels = song.channels.filter(({ key }) => channel === null || key === channel);
+    const waiting = channels
+      .flatMap((one) => controlsOfChannel(song, one).map((control) => control.id))
+      .filter((id) => laneOf(song, id).trim.length > 0);
+    const guarded = waiting.filter((id) => guardOn(song, id) !== null);
+    const controls = waiting.filter((id) => guardOn(song, id) === null);
+    if (controls.length) this.host.makeEdit({ kind: 'foldTrim', controls });
+    if (guarded.length)
+      this.host.say(`${guarded.map((id) => fullName(song, id)).join(', ')}: guarded, the trim waits on.`);
+    else if (!controls.length)
+      this.host.say(channel === null ? 'No trim waits anywhere.' : 'No trim waits on this channel.');
+  }
+
+  /** Punches over a range, or no more. */
+  setPunch(range: Range | null): void {
+    this.host.makeEdit({ kind: 'settings', changes: { punch: range } });
+  }
+
+  changeSettings(changes: Partial<Settings>): void {
+    this.host.makeEdit({ kind: 'settings', changes });
+  }
+
+  /** Does what takes the reason away for which a control is not written. */
+  remedy(remedy: Remedy): void {
+    if (remedy.do === 'punchOff') this.setPunch(null);
+    else this.session.act(remedy, performance.now());
+  }
+
+  /** Draws the end of a fresh span on to a later time, or its beginning back to an earlier one. */
+  carry(carry: Carry): void {
+    const { control, from, to, layer } = carry;
+    if (from === to) return;
+    if (this.#isGuarded(control)) return;
+    this.host.makeEdit({ kind: 'carry', control, from, to, layer });
+    this.host.onCarry(carry);
+  }
+
+  #isGuarded(id: ControlId): boolean {
+    const { song } = this.session.recorder;
+    const guard = guardOn(song, id);
+    if (guard) this.host.say(`${fullName(song, id)} is ${guard}: nothing is written there.`);
+    return guard !== null;
+  }
+
+  /** Brings lanes back as a pass found or left them, whole or over a range; what is guarded is left, and named. */
+  bringBack(pass: number, lanes: readonly LoggedLane[], side: PassSide, range: Range | null): void {
+    const { song } = this.session.recorder;
+    const free = lanes.filter((lane) => guardOn(song, lane.control) === null);
+    const guarded = lanes.filter((lane) => guardOn(song, lane.control) !== null);
+    if (free.length) this.host.makeEdit({ kind: 'bringBack', pass, side, versions: versionsOf(free, side, range) });
+    if (guarded.length)
+      this.host.say(
+        `Left as they are, being safe or parked: ${guarded.map((one) => fullName(song, one.control)).join(', ')}.`,
+      );
+  }
+
+  // ---- hearing it again
+
+  /** Plays what leads into a range and out of it, from {@link EDGE_LEAD_SEC} before each edge to as long after. */
+  async playEdges([from, to]: Range): Promise<void> {
+    const { length } = this.session.recorder.song;
+    const into: Range = [Math.max(0, from - EDGE_LEAD_SEC), Math.min(length, from + EDGE_LEAD_SEC)];
+    const out: Range = [Math.max(0, to - EDGE_LEAD_SEC), Math.min(length, to + EDGE_LEAD_SEC)];
+    const passages = out[0] <= into[1] ? [[into[0], out[1]] as const] : [into, out];
+    await this.session.listen(passages, performance.now());
+  }
+
   /** An edit that no hand on a control makes: of sections, notes, tempo, clips, names. */
   makeEdit(edit: Edit): void {
     this.host.makeEdit(edit);
@@ -114,7 +241,7 @@ export class SongControl {
     this.host.makeEdit({ kind: 'channel', channel, changes: { solo: !solo } });
   }
 
-  setLoop(range: readonly [Seconds, Seconds] | null): void {
+  setLoop(range: Range | null): void {
     this.host.makeEdit({ kind: 'settings', changes: { loop: range } });
   }
 

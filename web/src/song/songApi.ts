@@ -5,8 +5,10 @@ import type {
   KeptAnswer,
   ListedBounce,
   ListedSong,
+  LoggedPass,
   OpenJournal,
   Stale,
+  WholePass,
   WholeSong,
 } from '@sure-hand/server';
 
@@ -77,6 +79,28 @@ export async function renameSong(id: number, name: string): Promise<void> {
     revision = answer.revision;
   }
 }
+
+/** Every pass of a song, newest first. */
+export const fetchPasses = (id: number): Promise<LoggedPass[]> => ask(`/${id}/passes`) as Promise<LoggedPass[]>;
+/** One pass with both its curves. */
+export const fetchPass = (id: number, number: number): Promise<WholePass> =>
+  ask(`/${id}/passes/${number}`) as Promise<WholePass>;
+/** The last pass that was not undone; null where there is none. */
+export async function fetchLastPass(id: number): Promise<WholePass | null> {
+  const last = (await fetchPasses(id)).find((pass) => !pass.undone);
+  return last ? fetchPass(id, last.number) : null;
+}
+/** The passes that changed one lane, newest first, with its curves alone. */
+export const fetchLanePasses = (id: number, control: string): Promise<WholePass[]> =>
+  ask(`/${id}/lane-passes?control=${encodeURIComponent(control)}`) as Promise<WholePass[]>;
+export const describePass = async (
+  id: number,
+  number: number,
+  words: { name?: string; note?: string },
+): Promise<void> => void (await ask(`/${id}/passes/${number}`, words, 'PUT'));
+/** Begins to measure the mix before and after a pass over a range; the job's result is a `PassLoudness`. */
+export const measurePass = (id: number, number: number, range: readonly [number, number]): Promise<Job> =>
+  ask(`/${id}/passes/${number}/loudness`, { range }) as Promise<Job>;
 
 /** Writes a piece of an open pass's journal. */
 export const sendJournal = async (id: number, key: string, piece: JournalPiece): Promise<void> =>

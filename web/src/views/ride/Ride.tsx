@@ -65,7 +65,13 @@ export function Ride(): ReactNode {
             <Heads rows={rows} />
             {width > 0 && (
               <div className="ride-canvas" style={{ left: RIDE.headPx }}>
-                <RideCanvas song={song} rows={rows} width={width - RIDE.headPx} height={height} scrolled={scrolled} />
+                <RideCanvas
+                  song={open.comparison.heard ? open.session.heardSong : song}
+                  rows={rows}
+                  width={width - RIDE.headPx}
+                  height={height}
+                  scrolled={scrolled}
+                />
               </div>
             )}
           </div>

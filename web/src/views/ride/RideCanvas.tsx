@@ -9,8 +9,10 @@ import { useOpenSong } from '../../app/openSong.js';
 import { notePicture } from '../../app/probe.js';
 import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../app/viewSlice.js';
+import { freshSpans } from '../../hands/carrying.js';
 import { ClipDrag, type ClipPart } from '../../hands/clipDrag.js';
 import { HandDrag } from '../../hands/handDrag.js';
+import { CarryDrag, carryHandleAt, carryHandles, drawCarryHandles, type CarryHandle } from './carryHandles.js';
 import { drawDraft, handleAt, type ClipHandle } from './clipHandles.js';
 import { drawLive, isHot, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
 import { LaneTiles } from './drawGround.js';
@@ -34,6 +36,10 @@ const GRIP_WORDS: Record<ClipPart, string> = {
   fadeOut: 'Fade out: drag, or click to type (C)',
   gain: 'Clip gain: drag up or down, or click to type (C)',
 };
+const CARRY_WORDS = {
+  start: 'Where the pass began: drag back to carry its value there (Shift+←); Alt keeps it from snapping',
+  end: 'Where the pass ended: drag on to carry its value there (Shift+→); Alt keeps it from snapping',
+} as const;
 /** A drag shorter than this is a click. */
 const DRAG_PX = 4;
 
@@ -48,6 +54,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const page = useRef<Seconds>(0);
   const drag = useRef<HandDrag | null>(null);
   const clipDrag = useRef<{ drag: ClipDrag; handle: ClipHandle } | null>(null);
+  const carryDrag = useRef<CarryDrag | null>(null);
   const sweep = useRef<{ from: Seconds; x: number } | null>(null);
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const look = LOOKS[scheme];
@@ -102,8 +109,10 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       drawDraft(ctx, { row, part, clip: shaping.drag.draft, scale: scale.current, look });
     }
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx - top, height - top);
+    drawCarryHandles(ctx, freshHandles(visible), look, scale.current, carryDrag.current);
     drawLive(ctx, {
       recorder,
+      heard: open.session.heardSong,
       rows: visible,
       scale: scale.current,
       look,
@@ -124,9 +133,17 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx, RIDE.rulerPx);
   };
 
+  /** The ends of what the last pass wrote, while the song stands and shows it. */
+  const freshHandles = (among: readonly RideRow[]): CarryHandle[] => {
+    const { receipt, carries } = store.getState().view;
+    if (!receipt || open.session.isMoving || open.comparison.heard) return [];
+    const channels = among.filter((row): row is ChannelRow => row.kind === 'channel');
+    return carryHandles(channels, scale.current, open.session.recorder.song, freshSpans(receipt, carries));
+  };
+
   const scaleAt = (position: Seconds): RideScale => {
     const stands =
-      open.session.isRolling &&
+      open.session.isMoving &&
       (loopFits(song.settings.loop, position, secPerScreen) || window.matchMedia(REDUCED).matches || sweep.current);
     const running = runningScale(position, width, secPerScreen);
     if (!stands) {
@@ -145,12 +162,12 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       const began = performance.now();
       const position = open.session.tick(performance.now());
       // All channels, also those out of sight: what went over stays marked.
-      if (open.session.isRolling)
+      if (open.session.isMoving)
         for (const { key } of song.channels) open.meters.read(key, open.engine.meterOf(key), began);
       const poised = open.session.recorder.poised.size > 0;
-      const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)} ${JSON.stringify(clipDrag.current?.drag.changes)}`;
+      const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)} ${JSON.stringify(clipDrag.current?.drag.changes)} ${carryDrag.current?.to}`;
       // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
-      if (open.session.isRolling || poised || state !== drawn || open.session.recorder.touched.length || settling())
+      if (open.session.isMoving || poised || state !== drawn || open.session.recorder.touched.length || settling())
         // The scene alone: nothing here is hit by Konva, so its second canvas needs no clearing.
         layer.current?.drawScene();
       drawn = state;
@@ -183,6 +200,13 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     return handleAt(rows, scale.current, x, y);
   };
 
+  const freshEnd = (event: PointerEvent): CarryHandle | null => {
+    const { x, onRuler } = place(event);
+    if (onRuler) return null;
+    const y = event.clientY - event.currentTarget.getBoundingClientRect().top - RIDE.rulerPx + scrolled.current;
+    return carryHandleAt(freshHandles(rows), x, y);
+  };
+
   const down = (event: PointerEvent): void => {
     if (event.button !== 0) return;
     open.engine.wake();
@@ -194,6 +218,12 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       return;
     }
     if (x < RIDE.meterPx) return open.meters.clear();
+    const end = freshEnd(event);
+    if (end) {
+      dispatch(takenInHand(end.row.control));
+      carryDrag.current = new CarryDrag(end, open.session.recorder.song, range);
+      return;
+    }
     const handle = grip(event);
     if (handle) {
       const { clip, part } = handle;
@@ -210,18 +240,21 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     for (const one of moves.length ? moves : [event.nativeEvent])
       drag.current?.move(one.clientY, one.shiftKey, one.timeStamp);
     clipDrag.current?.drag.move(event.clientX, event.clientY, event.shiftKey);
-    if (!drag.current && !sweep.current) {
-      const part = (clipDrag.current?.handle ?? grip(event))?.part;
-      const cursor = part === undefined ? '' : part === 'gain' ? 'ns-resize' : 'ew-resize';
-      if (event.currentTarget instanceof HTMLElement) {
-        event.currentTarget.style.cursor = cursor;
-        event.currentTarget.title = part === undefined ? '' : GRIP_WORDS[part];
-      }
-    }
+    carryDrag.current?.move(place(event).x, scale.current, event.altKey);
+    if (!drag.current && !sweep.current) showGrip(event);
     const began = sweep.current;
     if (!began || Math.abs(event.clientX - began.x) < DRAG_PX) return;
     const to = timeOf(event);
     if (to !== began.from) dispatch(rangeSet([Math.min(began.from, to), Math.max(began.from, to)]));
+  };
+  /** Says by the pointer what it could take hold of. */
+  const showGrip = (event: PointerEvent): void => {
+    if (!(event.currentTarget instanceof HTMLElement)) return;
+    const end = carryDrag.current?.handle ?? freshEnd(event);
+    const part = end ? undefined : (clipDrag.current?.handle ?? grip(event))?.part;
+    const cursor = end ? 'ew-resize' : part === undefined ? '' : part === 'gain' ? 'ns-resize' : 'ew-resize';
+    event.currentTarget.style.cursor = cursor;
+    event.currentTarget.title = end ? CARRY_WORDS[end.edge] : part === undefined ? '' : GRIP_WORDS[part];
   };
   /** Keeps what a pointer made of a clip; one that never moved asks for the numbers instead. */
   const endClip = (isCancelled: boolean): void => {
@@ -234,7 +267,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   };
   useEffect(() => {
     const cancel = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') clipDrag.current = null;
+      if (event.key === 'Escape') clipDrag.current = carryDrag.current = null;
     };
     window.addEventListener('keydown', cancel);
     return () => window.removeEventListener('keydown', cancel);
@@ -243,6 +276,9 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     drag.current?.end(event.timeStamp);
     drag.current = null;
     endClip(event.type === 'pointercancel');
+    const carry = event.type === 'pointercancel' ? null : carryDrag.current?.carry;
+    carryDrag.current = null;
+    if (carry) open.control.carry(carry);
     const began = sweep.current;
     sweep.current = null;
     if (!began || Math.abs(event.clientX - began.x) >= DRAG_PX) return;

@@ -10,6 +10,7 @@ import {
   isSafe,
   modeInForce,
   type Control,
+  type ControlKind,
   type Mode,
   type Song,
 } from '@sure-hand/core/song';
@@ -24,10 +25,12 @@ const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Tou
 function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   const { control } = useOpenSong();
   const mode = modeInForce(song, row.channel.key);
+  const { trim, name } = row.channel;
+  const words = `Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`;
   return (
     <Menu position="bottom-start">
       <Menu.Target>
-        <UnstyledButton className={`mode mode-${mode}`} aria-label={`Mode of ${row.channel.name}: ${MODE_NAMES[mode]}`}>
+        <UnstyledButton className={`mode mode-${mode} ${trim ? 'is-trim' : ''}`} aria-label={words}>
           {MODE_NAMES[mode]}
         </UnstyledButton>
       </Menu.Target>
@@ -35,15 +38,36 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
         {MODES.map((one, i) => (
           <Menu.Item
             key={one}
-            fw={one === mode ? 700 : 400}
-            rightSection={
-              <Text fz="xs" c="dimmed">
-                {i + 1}
-              </Text>
-            }
+            fw={one === row.channel.mode ? 700 : 400}
+            rightSection={<KeyHint keys={String(i + 1)} />}
             onClick={() => control.setMode(row.channel.key, one)}
           >
             {MODE_NAMES[one]}
+          </Menu.Item>
+        ))}
+        {song.settings.deskMode !== null && (
+          <Text fz="xs" c="dimmed" px="sm" py={4} maw={220}>
+            The desk mode stands in for all: this is what the channel gets back.
+          </Text>
+        )}
+        <Menu.Divider />
+        <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrim(row.channel.key, !trim)}>
+          {trim ? 'Trim off' : 'Trim: a hand gives an offset'}
+        </Menu.Item>
+        <Menu.Item
+          rightSection={<KeyHint keys="F" />}
+          disabled={!waitingTrim(song, row).length}
+          onClick={() => control.foldTrim(row.channel.key)}
+        >
+          Fold the trim that waits
+        </Menu.Item>
+        <Menu.Divider />
+        <Menu.Item rightSection={<KeyHint keys="Alt+K" />} onClick={() => control.toggleParkChannel(row.channel.key)}>
+          {row.channel.parked ? 'Read the channel again' : 'Park the channel'}
+        </Menu.Item>
+        {kindsOf(song, row).map((kind) => (
+          <Menu.Item key={kind} onClick={() => control.toggleSafeKind(row.channel.key, kind)}>
+            {row.channel.safe.includes(kind) ? `Take ${kind} out of safe` : `Make ${kind} safe`}
           </Menu.Item>
         ))}
       </Menu.Dropdown>
@@ -51,17 +75,49 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   );
 }
 
+const KeyHint = ({ keys }: { keys: string }): ReactNode => (
+  <Text fz="xs" c="dimmed">
+    {keys}
+  </Text>
+);
+
+/** Controls of a channel that trim waits on. */
+const waitingTrim = (song: Song, row: ChannelRow): string[] =>
+  controlsOfChannel(song, row.channel).flatMap((one) => (song.lanes[one.id]?.trim.length ? [one.name] : []));
+
+/** Kinds of control that a channel has. */
+const kindsOf = (song: Song, row: ChannelRow): ControlKind[] => [
+  ...new Set(controlsOfChannel(song, row.channel).map((one) => one.kind)),
+];
+
 /** What a slim row tells of its channel by shape: curves out of sight, safe, parked, trim waiting. */
 function Marks({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   const controls = controlsOfChannel(song, row.channel);
   const hidden = controls.filter((one) => one.id !== row.control && song.lanes[one.id]?.points.length);
   const marks: { readonly key: string; readonly label: string; readonly shape: ReactNode }[] = [];
-  if (controls.some((one) => song.lanes[one.id]?.trim.length))
-    marks.push({ key: 'trim', label: 'Trim waits here', shape: <path d="M2 10 10 2M2 6 6 2M6 10l4-4" /> });
-  if (controls.some((one) => isParked(song, one.id)))
-    marks.push({ key: 'parked', label: 'Parked: not read', shape: <path d="M1 6h10" strokeDasharray="1.5 2.5" /> });
-  if (controls.some((one) => isSafe(song, one.id)))
-    marks.push({ key: 'safe', label: 'Safe: not written by anything', shape: <circle cx="6" cy="6" r="4" /> });
+  const trimmed = waitingTrim(song, row);
+  if (trimmed.length)
+    marks.push({
+      key: 'trim',
+      label: `Trim waits: ${trimmed.join(', ')}. F folds it`,
+      shape: <path d="M2 10 10 2M2 6 6 2M6 10l4-4" />,
+    });
+  const parked = controls.filter((one) => isParked(song, one.id));
+  const safe = controls.filter((one) => isSafe(song, one.id));
+  const listed = (some: readonly Control[]): string =>
+    some.length === controls.length ? 'everything' : some.map((one) => one.name.toLowerCase()).join(', ');
+  if (parked.length)
+    marks.push({
+      key: 'parked',
+      label: `Parked, not read: ${listed(parked)}`,
+      shape: <path d="M1 6h10" strokeDasharray="1.5 2.5" />,
+    });
+  if (safe.length)
+    marks.push({
+      key: 'safe',
+      label: `Safe, written by nothing: ${listed(safe)}`,
+      shape: <circle cx="6" cy="6" r="4" />,
+    });
   if (hidden.length)
     marks.push({
       key: 'hidden',
@@ -82,12 +138,12 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
   const open = useHands();
   const dispatch = useAppDispatch();
   const [, again] = useState(0);
-  const { isRolling, recorder } = open.session;
+  const { isMoving, recorder } = open.session;
   useEffect(() => {
-    if (!isRolling) return;
+    if (!isMoving) return;
     const timer = setInterval(() => again((n) => n + 1), 400);
     return () => clearInterval(timer);
-  }, [isRolling]);
+  }, [isMoving]);
   const value = recorder.capAt(control.id, open.control.position);
   const isTrim = layerInHand(recorder.song, control.id) === 'trim';
   return (
@@ -96,10 +152,29 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
       aria-pressed={isFront}
       onClick={() => dispatch(takenInHand(control.id))}
     >
-      <span>{control.name}</span>
+      <span className="lane-name">
+        {control.name}
+        <LaneMarks id={control.id} />
+      </span>
       <span className="figures">{isTrim ? printDb(value, true) : printValue(control.display, value)}</span>
     </UnstyledButton>
   );
+}
+
+/** By shape: a lane that is safe, parked, or has trim waiting. */
+function LaneMarks({ id }: { id: string }): ReactNode {
+  const { recorder } = useOpenSong().session;
+  const { song } = recorder;
+  const shapes = [
+    ...(isSafe(song, id) ? [['safe', <circle key="safe" cx="5" cy="5" r="3.5" />] as const] : []),
+    ...(isParked(song, id) ? [['parked', <path key="p" d="M0 5h10" strokeDasharray="1.5 2.5" />] as const] : []),
+    ...(song.lanes[id]?.trim.length ? [['trim waits', <path key="t" d="M1 9 9 1M1 5l4-4M5 9l4-4" />] as const] : []),
+  ];
+  return shapes.map(([label, shape]) => (
+    <svg key={label} width="10" height="10" role="img" aria-label={label} fill="none" stroke="currentColor">
+      {shape}
+    </svg>
+  ));
 }
 
 /** The cap of a row for assistive technology: a slider with a spoken value, moved by the same keys. */

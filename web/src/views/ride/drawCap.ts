@@ -17,9 +17,10 @@ export function drawCap(
     y,
     isTall,
     state,
+    isTrim = false,
     look,
     breath,
-  }: { x: number; y: number; isTall: boolean; state: CapLook; look: Look; breath: number },
+  }: { x: number; y: number; isTall: boolean; state: CapLook; isTrim?: boolean; look: Look; breath: number },
 ): void {
   const w = isTall ? CAP.tallW : CAP.slimW;
   const h = isTall ? CAP.tallH : CAP.slimH;
@@ -45,6 +46,7 @@ export function drawCap(
     pill(ctx, x, y, w + 7, h + 7);
     ctx.stroke();
   }
+  if (isTrim) hatchCap(ctx, x, y, w, h, writes ? look.onCoral : look.bone);
   ctx.setLineDash([]);
   ctx.strokeStyle = writes ? look.onCoral : ctx.strokeStyle;
   if (state === 'heard' || writes) {
@@ -57,13 +59,34 @@ export function drawCap(
   ctx.restore();
 }
 
+/** Diagonal lines over a cap: it is an offset that the hand gives. */
+function hatchCap(ctx: CanvasRenderingContext2D, x: number, y: number, w: number, h: number, colour: string): void {
+  ctx.save();
+  pill(ctx, x, y, w, h);
+  ctx.clip();
+  ctx.setLineDash([]);
+  ctx.strokeStyle = colour;
+  ctx.globalAlpha *= 0.75;
+  ctx.lineWidth = 1.25;
+  ctx.beginPath();
+  for (let at = x - w / 2 - h; at < x + w / 2; at += 5) {
+    ctx.moveTo(at, y + h / 2);
+    ctx.lineTo(at + h, y - h / 2);
+  }
+  ctx.stroke();
+  ctx.restore();
+}
+
 /** What the throw shows: its marks by travel, where the cap is, and the value in words. */
 export type ThrowView = {
   readonly marks: readonly { readonly travel: number; readonly label: string; readonly isMain: boolean }[];
   readonly travel: number;
   readonly value: string;
+  /** Trimming: what is heard with the offset on the base. */
+  readonly result: string | null;
   readonly name: string;
   readonly writes: boolean;
+  readonly isTrim: boolean;
 };
 
 /** Height that a label needs for itself. */
@@ -104,6 +127,11 @@ export function drawThrow(
   ctx.fillStyle = view.writes ? look.coral : look.text;
   ctx.font = `700 17px ${FIGURES}`;
   ctx.fillText(view.value, left + 10, up + 36);
+  if (view.result) {
+    ctx.fillStyle = look.text;
+    ctx.font = `12px ${FIGURES}`;
+    ctx.fillText(`→ ${view.result}`, left + 10, up + 54);
+  }
   const from = up + height - 14;
   const reach = height - 74;
   const at = (travel: number): number => from - travel * reach;
@@ -118,5 +146,13 @@ export function drawThrow(
     ctx.fillText(label, slot - THROW.labelGap, at(travel));
   }
   ctx.restore();
-  drawCap(ctx, { x: slot, y: at(view.travel), isTall: true, state: view.writes ? 'touch' : 'heard', look, breath: 1 });
+  drawCap(ctx, {
+    x: slot,
+    y: at(view.travel),
+    isTall: true,
+    state: view.writes ? 'touch' : 'heard',
+    isTrim: view.isTrim,
+    look,
+    breath: 1,
+  });
 }

@@ -1,20 +1,23 @@
+import { trimmedDb } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
 import {
   controlOf,
   controlsOfChannel,
   isReading,
+  isSwitch,
   laneOf,
   layerLaw,
-  layerRest,
+  ownValueAt,
   type Control,
   type Layer,
   type Song,
 } from '@sure-hand/core/song';
-import { travelOf, type Law } from '@sure-hand/core/units';
+import { travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import type { Look } from '../../app/look.js';
 import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
 import { yOfTravel, type ChannelRow } from './rideLayout.js';
-import type { RideScale } from './rideScale.js';
+import { drawBand, traceResult } from './drawTrim.js';
+import { xOf, type RideScale } from './rideScale.js';
 import { throwMarks } from './throwMarks.js';
 
 /** A row's front lane as it is drawn: its layer in hand, its law, and where a travel stands. */
@@ -35,6 +38,7 @@ export type LanesScene = {
   readonly to: number;
 };
 
+/** A row's lane as it is drawn. A trimmed one stands on the control's own throw too: its cap is on the result. */
 export function laneOfRow(song: Song, row: ChannelRow): DrawnLane {
   const layer = layerInHand(song, row.control);
   return {
@@ -45,13 +49,25 @@ export function laneOfRow(song: Song, row: ChannelRow): DrawnLane {
   };
 }
 
-/** Traces a lane's curve from one x to another; without points, its rest. */
-export function traceLane(pen: Pen, song: Song, lane: DrawnLane, scale: RideScale, from: number, to: number): void {
-  const { control, layer, law } = lane;
+/** Where a value of the layer in hand stands at t: a trim's on the result, its base with that offset on it. */
+export function yOfValue(song: Song, { control, layer, law, y }: DrawnLane, t: Seconds, value: number): number {
+  if (layer === 'base') return y(travelOf(law, value));
+  return y(travelOf(control.law, trimmedDb(ownValueAt(song, control.id, t).base, value)));
+}
+
+/** Traces what a lane follows from one x to another, its trim included; without points, its rest. */
+export function traceLane(
+  pen: Pen,
+  song: Song,
+  { control, y }: DrawnLane,
+  scale: RideScale,
+  from: number,
+  to: number,
+): void {
   const kept = laneOf(song, control.id);
-  const points = layer === 'trim' ? kept.trim : kept.points;
-  const rest = travelOf(law, layerRest(kept, layer));
-  traceCurve(pen, drawnColumns(points, law), rest, { scale, from, to, y: lane.y });
+  if (kept.trim.length && isReading(song, control.id))
+    return traceResult(pen, song, control.id, { scale, from, to, y });
+  traceCurve(pen, drawnColumns(kept.points, control.law), travelOf(control.law, kept.rest), { scale, from, to, y });
 }
 
 /** Draws what no hand is on: the scale of tall rows, their other lanes as outlines, and every row's curve. */
@@ -65,24 +81,64 @@ export function drawLanes(ctx: CanvasRenderingContext2D, scene: LanesScene): voi
   }
 }
 
-/** A curve that is read is a plain line; a rest a thinner one; what is off or parked dotted, at half strength. */
-function drawRestingCurve(
-  ctx: CanvasRenderingContext2D,
-  { song, scale, look, from, to }: LanesScene,
-  row: ChannelRow,
-): void {
+/**
+ * A curve that is read is a plain line; a rest a thinner one; what is off or parked dotted, at half strength. A switch is
+ * a block where it is on; under a trim that waits the base is thin, and the band between them hatched.
+ */
+function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScene, row: ChannelRow): void {
+  const { song, scale, look, from, to } = scene;
   const lane = laneOfRow(song, row);
   const kept = laneOf(song, row.control);
-  const hasPoints = (lane.layer === 'trim' ? kept.trim : kept.points).length > 0;
   const isRead = isReading(song, row.control);
+  const hasPoints = kept.points.length > 0 || (isRead && kept.trim.length > 0);
   ctx.save();
   ctx.strokeStyle = look.bone;
   ctx.lineWidth = hasPoints && isRead ? 1.75 : 1.25;
   ctx.globalAlpha = !isRead ? 0.5 : hasPoints ? 1 : 0.55;
   if (!isRead) ctx.setLineDash([1.5, 5]);
+  if (isSwitch(lane.control)) drawBlocks(ctx, scene, row);
   ctx.beginPath();
   traceLane(ctx, song, lane, scale, from, to);
   ctx.stroke();
+  if (kept.trim.length && isRead) drawBaseAndBand(ctx, scene, lane);
+  ctx.restore();
+}
+
+function drawBaseAndBand(
+  ctx: CanvasRenderingContext2D,
+  { song, scale, look, from, to }: LanesScene,
+  lane: DrawnLane,
+): void {
+  const { control, y } = lane;
+  const { points, rest } = laneOf(song, control.id);
+  ctx.strokeStyle = look.quiet;
+  ctx.lineWidth = 1;
+  ctx.globalAlpha = 0.9;
+  ctx.beginPath();
+  traceCurve(ctx, drawnColumns(points, control.law), travelOf(control.law, rest), { scale, from, to, y });
+  ctx.stroke();
+  ctx.globalAlpha = 0.7;
+  drawBand(ctx, song, control.id, { scale, from, to, y });
+}
+
+/** Where a switch is on: from one event to the next, a block of the height of its throw. */
+export function drawBlocks(
+  ctx: CanvasRenderingContext2D,
+  { song, scale, look, from, to }: LanesScene,
+  row: ChannelRow,
+): void {
+  const { points, rest } = laneOf(song, row.control);
+  const isRead = isReading(song, row.control);
+  const steps = isRead && points.length ? points : [{ t: -1, v: rest }];
+  ctx.save();
+  ctx.fillStyle = look.bone;
+  ctx.globalAlpha = (isRead ? 0.26 : 0.12) * (points.length ? 1 : 0.6);
+  const [top, foot] = [yOfTravel(row, 1), yOfTravel(row, 0)];
+  steps.forEach(({ v }, i) => {
+    const a = i === 0 ? from : Math.max(from, xOf(scale, steps[i]!.t));
+    const b = i + 1 < steps.length ? Math.min(to, xOf(scale, steps[i + 1]!.t)) : to;
+    if (v >= 0.5 && b > a) ctx.fillRect(a, top, b - a, foot - top);
+  });
   ctx.restore();
 }
 
@@ -109,7 +165,7 @@ function drawOutlines(
 function drawScaleLines(ctx: CanvasRenderingContext2D, { song, look, from, to }: LanesScene, row: ChannelRow): void {
   ctx.save();
   ctx.fillStyle = look.line;
-  for (const { travel, isMain } of throwMarks(controlOf(song, row.control), layerInHand(song, row.control))) {
+  for (const { travel, isMain } of throwMarks(controlOf(song, row.control), 'base')) {
     ctx.globalAlpha = isMain ? 1 : 0.6;
     ctx.fillRect(from, Math.round(yOfTravel(row, travel)), to - from, 1);
   }

@@ -1,12 +1,14 @@
-import type { PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
-import { layerInHand } from '@sure-hand/core/pass';
-import { layerValueAt, type ControlId } from '@sure-hand/core/song';
+import { trimmedDb } from '@sure-hand/core/curve';
+import type { HandValue, PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
+import { layerInHand, writingRange } from '@sure-hand/core/pass';
+import { layerValueAt, ownValueAt, sendThatIsOff, type ControlId, type Song } from '@sure-hand/core/song';
 import { printValue, printDb, travelOf, type Seconds } from '@sure-hand/core/units';
 import type { MeterReading } from '../../engine/meterHold.js';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';
-import { laneOfRow, traceLane, type DrawnLane } from './drawLanes.js';
+import { laneOfRow, traceLane, yOfValue, type DrawnLane } from './drawLanes.js';
+import { drawBand, traceResult } from './drawTrim.js';
 import type { ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 import { throwMarks } from './throwMarks.js';
@@ -14,6 +16,8 @@ import { throwMarks } from './throwMarks.js';
 /** What the moving picture is drawn from. */
 export type LiveScene = {
   readonly recorder: PassRecorder;
+  /** The song as it is heard: what caps that no hand is on follow. */
+  readonly heard: Song;
   readonly rows: readonly ChannelRow[];
   readonly scale: RideScale;
   readonly look: Look;
@@ -46,11 +50,41 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
   rows.forEach((row, i) => {
     const lane = lanes[i]!;
     const state = capLook(song, row.control, recorder.doing(row.control, position));
-    const y = lane.y(travelOf(lane.law, recorder.capAt(row.control, position)));
-    drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, look, breath: scene.breath });
+    const y = yOfValue(song, lane, position, capValue(scene, lane));
+    const isTrim = lane.layer === 'trim';
+    drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, isTrim, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);
+    if (sendThatIsOff(scene.heard, row.control, position)) drawSendIsOff(ctx, scene, row);
   });
   drawThrowInHand(ctx, scene, lanes);
+}
+
+/** Where a cap stands, in the unit of the layer in hand: in a hand, or on the curve as it is heard. */
+function capValue({ recorder, heard, position }: LiveScene, { control, layer }: DrawnLane): number {
+  if (heard === recorder.song || recorder.doing(control.id, position).what !== 'curve')
+    return recorder.capAt(control.id, position);
+  return layerValueAt(heard, control.id, layer, position);
+}
+
+/** A send whose level rides while it is off says so on its lane. */
+function drawSendIsOff(ctx: CanvasRenderingContext2D, { scale, look }: LiveScene, row: ChannelRow): void {
+  const words = 'Send is off';
+  ctx.save();
+  ctx.font = `700 12px ${FONT}`;
+  ctx.textBaseline = 'middle';
+  const width = ctx.measureText(words).width;
+  const x = scale.lineX + 34;
+  const y = row.isTall ? row.top + 14 : row.top + row.height / 2;
+  ctx.fillStyle = look.raised;
+  ctx.strokeStyle = look.quiet;
+  ctx.lineWidth = 1;
+  ctx.beginPath();
+  ctx.roundRect(x, y - 9, width + 14, 18, 9);
+  ctx.fill();
+  ctx.stroke();
+  ctx.fillStyle = look.text;
+  ctx.fillText(words, x + 7, y + 0.5);
+  ctx.restore();
 }
 
 /** A lane that this pass writes: the old curve faded under what is fresh, struck through ahead of a hand. */
@@ -82,17 +116,21 @@ function drawTake(ctx: CanvasRenderingContext2D, scene: LiveScene, lane: DrawnLa
   for (const span of take.spans) drawFresh(ctx, scene, lane, take, span, position);
 }
 
-/** Strikes the old curve through ahead of the line, up to the punch range's end, else fading out to the right. */
-function drawStrike(ctx: CanvasRenderingContext2D, { recorder, scale, look }: LiveScene, lane: DrawnLane): void {
-  const { punch } = recorder.song.settings;
-  const end = punch ? Math.min(scale.width, xOf(scale, punch[1])) : Math.min(scale.width, scale.lineX + STRIKE.fadePx);
+/** Strikes the old curve through ahead of the line, up to the punch range's or the lap's end, else fading out to the right. */
+function drawStrike(
+  ctx: CanvasRenderingContext2D,
+  { recorder, scale, look, position }: LiveScene,
+  lane: DrawnLane,
+): void {
+  const { to } = writingRange(recorder.song, position);
+  const end = to === null ? Math.min(scale.width, scale.lineX + STRIKE.fadePx) : Math.min(scale.width, xOf(scale, to));
   ctx.save();
   ctx.strokeStyle = look.coral;
   ctx.lineWidth = 1.25;
   for (let x = scale.lineX + 26; x < end; x += STRIKE.everyPx) {
     const value = layerValueAt(recorder.song, lane.control.id, lane.layer, timeAt(scale, x));
-    const y = lane.y(travelOf(lane.law, value));
-    ctx.globalAlpha = punch ? 0.8 : 0.9 * (1 - (x - scale.lineX) / STRIKE.fadePx);
+    const y = yOfValue(recorder.song, lane, timeAt(scale, x), value);
+    ctx.globalAlpha = to !== null ? 0.8 : 0.9 * (1 - (x - scale.lineX) / STRIKE.fadePx);
     ctx.beginPath();
     ctx.moveTo(x - 3, y + 4);
     ctx.lineTo(x + 3, y - 4);
@@ -104,7 +142,7 @@ function drawStrike(ctx: CanvasRenderingContext2D, { recorder, scale, look }: Li
 /** The fresh curve of one span, as far as it has come: of a long ride only what is on screen. */
 function drawFresh(
   ctx: CanvasRenderingContext2D,
-  { scale, look }: LiveScene,
+  { scale, look, recorder }: LiveScene,
   lane: DrawnLane,
   take: LaneTake,
   span: Span,
@@ -120,13 +158,27 @@ function drawFresh(
     else high = mid;
   }
   const path = take.pathOf({ ...span, values: values.slice(Math.max(0, first - 1)) }, to);
+  const leftX = xOf(scale, scale.left);
   ctx.save();
   ctx.strokeStyle = look.coral;
+  ctx.fillStyle = look.coral;
   ctx.lineWidth = 3;
   ctx.lineJoin = 'round';
+  if (lane.layer === 'trim') {
+    const stretch = { scale, from: Math.max(leftX, xOf(scale, path[0]!.t)), to: xOf(scale, to), y: lane.y };
+    const offset = offsetsAlong(path);
+    ctx.lineWidth = 1;
+    drawBand(ctx, recorder.song, lane.control.id, stretch, offset);
+    ctx.lineWidth = 3;
+    ctx.beginPath();
+    traceResult(ctx, recorder.song, lane.control.id, stretch, offset);
+    ctx.stroke();
+    ctx.restore();
+    return;
+  }
   ctx.beginPath();
   path.forEach(({ t, v }, i) => {
-    const x = Math.max(xOf(scale, scale.left), xOf(scale, t));
+    const x = Math.max(leftX, xOf(scale, t));
     const y = lane.y(travelOf(lane.law, v));
     if (i === 0) ctx.moveTo(x, y);
     else {
@@ -135,20 +187,48 @@ function drawFresh(
     }
   });
   ctx.stroke();
+  if (lane.law.kind === 'switch') drawFreshBlocks(ctx, scale, lane, path);
   ctx.restore();
+}
+
+/** Blocks where a switch in a hand is on. */
+function drawFreshBlocks(
+  ctx: CanvasRenderingContext2D,
+  scale: RideScale,
+  { y }: DrawnLane,
+  path: readonly HandValue[],
+): void {
+  ctx.globalAlpha = 0.4;
+  for (let i = 0; i + 1 < path.length; i++)
+    if (path[i]!.v >= 0.5) {
+      const a = xOf(scale, Math.max(scale.left, path[i]!.t));
+      ctx.fillRect(a, y(1), xOf(scale, path[i + 1]!.t) - a, y(0) - y(1));
+    }
+}
+
+/** The offset that a path of them has at a time, straight between its values: an offset's travel is linear in dB. */
+function offsetsAlong(path: readonly HandValue[]): (t: Seconds) => number {
+  let i = 0;
+  return (t) => {
+    if (path[i]!.t > t) i = 0;
+    while (i + 1 < path.length && path[i + 1]!.t <= t) i++;
+    const [here, next] = [path[i]!, path[i + 1]];
+    if (!next || next.t === here.t) return here.v;
+    return here.v + (next.v - here.v) * Math.max(0, (t - here.t) / (next.t - here.t));
+  };
 }
 
 function drawScaleWords(
   ctx: CanvasRenderingContext2D,
   { scale, look }: LiveScene,
   row: ChannelRow,
-  { control, layer, y }: DrawnLane,
+  { control, y }: DrawnLane,
 ): void {
   ctx.save();
   ctx.font = `12px ${FIGURES}`;
   ctx.textBaseline = 'middle';
   const left = xOf(scale, scale.left) + 6;
-  for (const { travel, label, isMain } of readableMarks(throwMarks(control, layer), y)) {
+  for (const { travel, label, isMain } of readableMarks(throwMarks(control, 'base'), y)) {
     if (!label) continue;
     const at = Math.min(row.top + row.height - 8, Math.max(row.top + 8, y(travel)));
     const width = ctx.measureText(label).width;
@@ -167,21 +247,24 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
   const i = rows.findIndex((row) => row.control === inHand);
   if (i < 0 || !inHand || !recorder.touched.includes(inHand)) return;
   const lane = lanes[i]!;
+  const { control, layer, law } = lane;
   const value = recorder.capAt(inHand, position);
   const doing = recorder.doing(inHand, position);
-  const travel = travelOf(lane.law, value);
+  const isTrim = layer === 'trim';
   drawThrow(ctx, {
     x: scale.lineX,
-    y: lane.y(travel),
+    y: yOfValue(recorder.song, lane, position, value),
     top,
     bottom,
     look,
     view: {
-      marks: throwMarks(lane.control, lane.layer),
-      travel,
-      value: lane.layer === 'trim' ? printDb(value, true) : printValue(lane.control.display, value),
-      name: `${rows[i]!.channel.name} · ${lane.control.name.toLowerCase()}`,
+      marks: throwMarks(control, layer),
+      travel: travelOf(law, value),
+      value: isTrim ? printDb(value, true) : printValue(control.display, value),
+      result: isTrim ? printDb(trimmedDb(ownValueAt(recorder.song, inHand, position).base, value)) : null,
+      name: `${rows[i]!.channel.name} · ${control.name.toLowerCase()}${isTrim ? ' trim' : ''}`,
       writes: doing.what === 'hand' && doing.writes,
+      isTrim,
     },
   });
 }

@@ -1,0 +1,162 @@
+import { useMemo, useState, type ReactNode } from 'react';
+import { Button, Group, SegmentedControl, Table, Text } from '@mantine/core';
+import { remedyFor, standings, type Remedy, type Standing } from '@sure-hand/core/pass';
+import { channelOf, controlOf, fullName, type LaneReceipt, type Receipt, type Song } from '@sure-hand/core/song';
+import { meterMap, type MeterMap } from '@sure-hand/core/time';
+import { remedyWords, shortBars, standingWords, whyInShort, within } from '../hands/handSentence.js';
+import { ReceiptActs } from './ReceiptActs.js';
+import { useOpenSong } from './openSong.js';
+import { Slip } from './Slip.js';
+import { useAppDispatch, useAppSelector } from './store.js';
+import { useMoment } from './useMoment.js';
+import { takenInHand } from './viewSlice.js';
+
+type Show = 'does' | 'wont' | 'channel' | 'receipt';
+
+/** The whole list behind the hand bar's sentence: before play what it will write, while it rolls what it does, after it what it did. */
+export function PassListSlip({ onClose }: { readonly onClose: () => void }): ReactNode {
+  const { session, control } = useMoment();
+  const song = useAppSelector((state) => state.song.song)!;
+  const { receipt, inHand } = useAppSelector((state) => state.view);
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const all = standings(session.recorder, control.position);
+  const has = receipt !== null && !session.isRolling;
+  const [chosen, setChosen] = useState<Show | null>(null);
+  const show = chosen && (chosen !== 'receipt' || has) ? chosen : has ? 'receipt' : 'does';
+  const does = all.filter((one) => one.stands !== 'wont');
+  const wont = all.filter((one) => one.stands === 'wont');
+  const channel = inHand ? controlOf(song, inHand).channel : null;
+  const rows =
+    show === 'wont'
+      ? wont
+      : show === 'channel'
+        ? all.filter((o) => controlOf(song, o.control).channel === channel)
+        : does;
+  const name = session.isRolling
+    ? 'What this pass writes'
+    : has
+      ? 'What the pass did, and what the next would'
+      : 'What play would write';
+  return (
+    <Slip name={name} onClose={onClose} className="slip-list">
+      <SegmentedControl
+        size="xs"
+        mb="xs"
+        aria-label="What is listed"
+        data={[
+          ...(has ? [{ value: 'receipt', label: 'It did' }] : []),
+          { value: 'does', label: `${session.isRolling ? 'Can write' : 'Will write'} (${does.length})` },
+          { value: 'wont', label: `Won’t (${wont.length})` },
+          { value: 'channel', label: channel ? channelOf(song, channel)!.name : 'In hand' },
+        ]}
+        value={show}
+        onChange={(to) => setChosen(to as Show)}
+      />
+      <div className="list-rows">
+        {show === 'receipt' && receipt ? (
+          <ReceiptList receipt={receipt} song={song} map={map} />
+        ) : (
+          <StandingList rows={rows} song={song} map={map} />
+        )}
+      </div>
+    </Slip>
+  );
+}
+
+function StandingList({ rows, song, map }: { rows: readonly Standing[]; song: Song; map: MeterMap }): ReactNode {
+  const { control } = useOpenSong();
+  const dispatch = useAppDispatch();
+  if (!rows.length)
+    return (
+      <Text fz="sm" c="dimmed" p="xs">
+        Nothing: every channel reads, is guarded or out of scope. “Won’t” says which and why.
+      </Text>
+    );
+  return (
+    <Table verticalSpacing={3} fz="sm">
+      <Table.Tbody>
+        {rows.map((one) => {
+          const remedy = one.reason && remedyFor(song, one.control, one.reason);
+          return (
+            <Table.Tr key={one.control} data-testid={`stands-${one.control}`} className={`stands-${one.stands}`}>
+              <Table.Td>
+                <button type="button" className="link" onClick={() => dispatch(takenInHand(one.control))}>
+                  {fullName(song, one.control)}
+                  {one.layer === 'trim' ? ' trim' : ''}
+                </button>
+              </Table.Td>
+              <Table.Td>{standingWords(one, map)}</Table.Td>
+              <Table.Td c="dimmed">{one.reason ? whyInShort(song, one.control, one.reason) : ''}</Table.Td>
+              <Table.Td ta="right">
+                {remedy && <RemedyButton song={song} remedy={remedy} onClick={() => control.remedy(remedy)} />}
+              </Table.Td>
+            </Table.Tr>
+          );
+        })}
+      </Table.Tbody>
+    </Table>
+  );
+}
+
+function RemedyButton({ song, remedy, onClick }: { song: Song; remedy: Remedy; onClick: () => void }): ReactNode {
+  return (
+    <Button size="compact-xs" variant="default" onClick={onClick}>
+      {remedyWords(song, remedy)}
+    </Button>
+  );
+}
+
+/** The receipt, a lane a row, each with what can still be done with it. */
+function ReceiptList({ receipt, song, map }: { receipt: Receipt; song: Song; map: MeterMap }): ReactNode {
+  const spans = ({ spans }: LaneReceipt): string =>
+    spans.map(([from, to]) => `${shortBars(map, from)}–${shortBars(map, to)}`).join(', ');
+  return (
+    <>
+      <Table verticalSpacing={3} fz="sm">
+        <Table.Tbody>
+          {receipt.lanes.map((lane) => (
+            <Table.Tr key={`${lane.layer} ${lane.control}`} data-testid={`did-${lane.control}`}>
+              <Table.Td>
+                {fullName(song, lane.control)}
+                {lane.layer === 'trim' ? ' trim' : ''}
+              </Table.Td>
+              <Table.Td>{spans(lane)}</Table.Td>
+              <Table.Td c="dimmed">
+                {lane.moves.toLocaleString('en')} {lane.moves === 1 ? 'move' : 'moves'}, {lane.points} points,{' '}
+                {within(song, lane)}
+                {lane.clamped.length > 0 &&
+                  `; held at +12 dB ${lane.clamped.map(([a, b]) => `${shortBars(map, a)}–${shortBars(map, b)}`).join(', ')}`}
+              </Table.Td>
+              <Table.Td ta="right">
+                <ReceiptActs lane={lane} receipt={receipt} />
+              </Table.Td>
+            </Table.Tr>
+          ))}
+          {receipt.refused.map(({ control, reason }, i) => (
+            <Table.Tr key={`${control} ${i}`}>
+              <Table.Td>{fullName(song, control)}</Table.Td>
+              <Table.Td colSpan={3} c="dimmed">
+                Not written: {whyInShort(song, control, reason)}
+              </Table.Td>
+            </Table.Tr>
+          ))}
+          {receipt.rested.map((control) => (
+            <Table.Tr key={`rest ${control}`}>
+              <Table.Td>{fullName(song, control)}</Table.Td>
+              <Table.Td colSpan={3} c="dimmed">
+                No curve: its resting value was set
+              </Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+      {!receipt.lanes.length && !receipt.refused.length && !receipt.rested.length && (
+        <Group p="xs">
+          <Text fz="sm" c="dimmed">
+            That pass wrote nothing, and nothing was refused.
+          </Text>
+        </Group>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,172 @@
+import type { ReactNode } from 'react';
+import { Checkbox, Group, SegmentedControl, Stack, Text } from '@mantine/core';
+import { CONTROL_KINDS, MODES, type ControlKind, type Mode, type Settings } from '@sure-hand/core/song';
+import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
+import { KeptNumber } from './KeptNumber.js';
+import { useOpenSong } from './openSong.js';
+import { Slip } from './Slip.js';
+import { useAppSelector } from './store.js';
+
+const OWN = 'own';
+const KIND_NAMES: Record<ControlKind, string> = {
+  level: 'Level',
+  pan: 'Pan',
+  mute: 'Mute',
+  sends: 'Sends',
+  inserts: 'Inserts',
+};
+const capital = (word: string): string => word[0]!.toUpperCase() + word.slice(1);
+const options = (words: readonly string[]): { value: string; label: string }[] =>
+  words.map((value) => ({ value, label: capital(value) }));
+/** Tolerances of thinning, in travel, by what they are called. */
+const THIN_NAMES: readonly (readonly [number, string])[] = [
+  [0, 'Off'],
+  [0.002, 'Fine'],
+  [0.005, 'Medium'],
+  [0.015, 'Coarse'],
+];
+const FOLD_NAMES: Record<Settings['foldTrim'], string> = {
+  ask: 'When asked',
+  stop: 'At stop',
+  off: 'As trim goes off',
+};
+export const RETURN_TIME = { min: 0, max: 5 } as const;
+
+function Row({ name, why, children }: { name: string; why: string; children: ReactNode }): ReactNode {
+  return (
+    <div>
+      <Group justify="space-between" wrap="nowrap" gap="md">
+        <Text fz="sm" fw={700} className="setting-name">
+          {name}
+        </Text>
+        {children}
+      </Group>
+      <Text fz="xs" c="dimmed">
+        {why}
+      </Text>
+    </div>
+  );
+}
+
+/** How passes write in this song. The song may roll meanwhile: what is changed holds at once. */
+export function WritingSlip({ onClose }: { readonly onClose: () => void }): ReactNode {
+  const { control } = useOpenSong();
+  const { settings } = useAppSelector((state) => state.song.song)!;
+  const { deskMode, writeScope, afterWrite, thin, foldTrim, returnTime } = settings;
+  const changeReturn = (sec: number): void =>
+    control.changeSettings({ returnTime: Math.min(RETURN_TIME.max, Math.max(RETURN_TIME.min, sec)) });
+  return (
+    <Slip name="How passes write" onClose={onClose} className="slip-writing">
+      <Stack gap="sm">
+        <Row
+          name="Desk mode"
+          why="One mode in place of every channel’s; each gets its own back with “Own” (Alt+0 to Alt+5)."
+        >
+          <SegmentedControl
+            size="xs"
+            aria-label="Desk mode"
+            data={[{ value: OWN, label: 'Own' }, ...options(MODES)]}
+            value={deskMode ?? OWN}
+            onChange={(to) => control.setDesk(to === OWN ? null : (to as Mode))}
+          />
+        </Row>
+        <Row name="Write scope" why="Kinds of control that passes may write; the others are heard under a hand.">
+          <Group gap="sm" wrap="nowrap">
+            {CONTROL_KINDS.map((kind) => (
+              <Checkbox
+                key={kind}
+                size="xs"
+                label={KIND_NAMES[kind]}
+                checked={writeScope.includes(kind)}
+                onChange={({ currentTarget }) =>
+                  control.setScope(
+                    CONTROL_KINDS.filter((one) => (one === kind ? currentTarget.checked : writeScope.includes(one))),
+                  )
+                }
+              />
+            ))}
+          </Group>
+        </Row>
+        <Row name="Return time" why="In touch: how long the way back to the curve takes after a release, in seconds.">
+          <Group gap="sm" wrap="nowrap">
+            <ReturnDrawing sec={returnTime} />
+            <KeptNumber
+              w={84}
+              aria-label="Return time"
+              suffix=" s"
+              min={RETURN_TIME.min}
+              max={RETURN_TIME.max}
+              step={0.05}
+              decimalScale={2}
+              value={returnTime}
+              onKeep={changeReturn}
+            />
+          </Group>
+        </Row>
+        <Row name="Thinning" why="How far the kept curve may be from the hand’s: fine is 0.2 % of the throw.">
+          <SegmentedControl
+            size="xs"
+            aria-label="Thinning"
+            data={[
+              ...THIN_NAMES.map(([value, label]) => ({ value: String(value), label })),
+              ...(THIN_NAMES.some(([value]) => value === thin) ? [] : [{ value: String(thin), label: String(thin) }]),
+            ]}
+            value={String(thin)}
+            onChange={(to) => control.changeSettings({ thin: Number(to) })}
+          />
+        </Row>
+        <Row
+          name="After a write pass"
+          why="Channels in write go to this mode, so that the next play does not write again."
+        >
+          <SegmentedControl
+            size="xs"
+            aria-label="After a write pass"
+            data={options(['touch', 'read', 'latch', 'write'])}
+            value={afterWrite}
+            onChange={(to) => control.changeSettings({ afterWrite: to as Settings['afterWrite'] })}
+          />
+        </Row>
+        <Row name="Fold trim" why="When offsets become part of the curve. F folds the channel in hand, Shift+F all.">
+          <SegmentedControl
+            size="xs"
+            aria-label="Fold trim"
+            data={Object.entries(FOLD_NAMES).map(([value, label]) => ({ value, label }))}
+            value={foldTrim}
+            onChange={(to) => control.changeSettings({ foldTrim: to as Settings['foldTrim'] })}
+          />
+        </Row>
+      </Stack>
+    </Slip>
+  );
+}
+
+const DRAWING = { width: 168, height: 54, secShown: 2.5, release: 0.5, held: -2, from: -14, to: -6 } as const;
+
+/** What the return time does: a hand held above a curve lets go, and the line goes to where the curve will be. */
+function ReturnDrawing({ sec }: { sec: number }): ReactNode {
+  const { width, height, secShown, release, held, from, to } = DRAWING;
+  const shown = Math.max(secShown, sec + 1);
+  const x = (t: number): number => (t / shown) * width;
+  const y = (db: number): number => height - 4 - (travelOf(LEVEL_LAW, db) - 0.45) * (height - 8) * 2.9;
+  const curveAt = (t: number): number => from + ((to - from) * t) / shown;
+  const lands = release + sec;
+  return (
+    <svg
+      width={width}
+      height={height}
+      className="return-drawing"
+      role="img"
+      aria-label={`After a release the line lands on the curve ${sec} seconds later`}
+    >
+      <path className="old" d={`M0 ${y(curveAt(0))} L${width} ${y(curveAt(shown))}`} />
+      <path
+        className="fresh"
+        d={`M0 ${y(held)} L${x(release)} ${y(held)} L${x(lands)} ${y(curveAt(lands))}`}
+        fill="none"
+      />
+      <circle cx={x(release)} cy={y(held)} r="3" className="release" />
+      <line x1={x(lands)} x2={x(lands)} y1="2" y2={height - 2} className="lands" />
+    </svg>
+  );
+}
