@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { layerInHand } from '@sure-hand/core/pass';
+import { layerInHand, type PassRecorder } from '@sure-hand/core/pass';
 import { trimmedDb } from '@sure-hand/core/curve';
 import { channelOf, controlOf, ownValueAt, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
@@ -158,6 +158,9 @@ function Act({ label, onClick, children }: { label: string; onClick: () => void;
   );
 }
 
+const isWriting = (recorder: PassRecorder, id: ControlId): boolean =>
+  recorder.roll?.takes.some((take) => take.control === id && take.isOpen) ?? false;
+
 /** What fits the moment: letting go, or what can be done with the pass that was just made. */
 function Acts(): ReactNode {
   const { session, control, comparison } = useMoment();
@@ -166,7 +169,8 @@ function Acts(): ReactNode {
   const { recorder } = session;
   const cutShort = useCutShort();
   if (cutShort) return <CutShortActs />;
-  const poised = recorder.poised.size;
+  // What waits: poised values that the pass has begun to write wait no more.
+  const poised = [...recorder.poised.keys()].filter((id) => !isWriting(recorder, id)).length;
   const isHeld =
     recorder.touched.length > 0 || poised > 0 || (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
   const isAfter = !session.isRolling && receipt !== null && receipt.lanes.length > 0;
@@ -213,10 +217,10 @@ export function HandBar(): ReactNode {
   const { session } = useHands();
   const inHand = useAppSelector((state) => state.view.inHand);
   const song = useAppSelector((state) => state.song.song)!;
-  const isWriting = session.recorder.roll?.takes.some((take) => take.isOpen) ?? false;
+  const writes = session.recorder.roll?.takes.some((take) => take.isOpen) ?? false;
   const control = inHand ? controlOf(song, inHand) : null;
   return (
-    <footer className={isWriting ? 'hand-bar is-writing' : 'hand-bar'}>
+    <footer className={writes ? 'hand-bar is-writing' : 'hand-bar'}>
       {control && inHand ? (
         <>
           <div className="in-hand">

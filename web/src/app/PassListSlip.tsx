@@ -3,13 +3,16 @@ import { Button, Group, SegmentedControl, Table, Text } from '@mantine/core';
 import { remedyFor, standings, type Remedy, type Standing } from '@sure-hand/core/pass';
 import { channelOf, controlOf, fullName, type LaneReceipt, type Receipt, type Song } from '@sure-hand/core/song';
 import { meterMap, type MeterMap } from '@sure-hand/core/time';
-import { remedyWords, shortBars, standingWords, whyInShort, within } from '../hands/handSentence.js';
+import { layerName, remedyWords, shortBars, standingWords, whyInShort, within } from '../hands/handSentence.js';
 import { ReceiptActs } from './ReceiptActs.js';
 import { useOpenSong } from './openSong.js';
 import { Slip } from './Slip.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { useMoment } from './useMoment.js';
 import { takenInHand } from './viewSlice.js';
+
+/** What is being written stands first, what waits for a touch last. */
+const ORDER: Record<Standing['stands'], number> = { writing: 0, returning: 1, play: 2, touched: 3, wont: 4 };
 
 type Show = 'does' | 'wont' | 'channel' | 'receipt';
 
@@ -23,7 +26,7 @@ export function PassListSlip({ onClose }: { readonly onClose: () => void }): Rea
   const has = receipt !== null && !session.isRolling;
   const [chosen, setChosen] = useState<Show | null>(null);
   const show = chosen && (chosen !== 'receipt' || has) ? chosen : has ? 'receipt' : 'does';
-  const does = all.filter((one) => one.stands !== 'wont');
+  const does = all.filter((one) => one.stands !== 'wont').sort((a, b) => ORDER[a.stands] - ORDER[b.stands]);
   const wont = all.filter((one) => one.stands === 'wont');
   const channel = inHand ? controlOf(song, inHand).channel : null;
   const rows =
@@ -81,8 +84,7 @@ function StandingList({ rows, song, map }: { rows: readonly Standing[]; song: So
             <Table.Tr key={one.control} data-testid={`stands-${one.control}`} className={`stands-${one.stands}`}>
               <Table.Td>
                 <button type="button" className="link" onClick={() => dispatch(takenInHand(one.control))}>
-                  {fullName(song, one.control)}
-                  {one.layer === 'trim' ? ' trim' : ''}
+                  {layerName(song, one.control, one.layer)}
                 </button>
               </Table.Td>
               <Table.Td>{standingWords(one, map)}</Table.Td>
@@ -116,10 +118,7 @@ function ReceiptList({ receipt, song, map }: { receipt: Receipt; song: Song; map
         <Table.Tbody>
           {receipt.lanes.map((lane) => (
             <Table.Tr key={`${lane.layer} ${lane.control}`} data-testid={`did-${lane.control}`}>
-              <Table.Td>
-                {fullName(song, lane.control)}
-                {lane.layer === 'trim' ? ' trim' : ''}
-              </Table.Td>
+              <Table.Td>{layerName(song, lane.control, lane.layer)}</Table.Td>
               <Table.Td>{spans(lane)}</Table.Td>
               <Table.Td c="dimmed">
                 {lane.moves.toLocaleString('en')} {lane.moves === 1 ? 'move' : 'moves'}, {lane.points} points,{' '}

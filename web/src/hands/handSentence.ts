@@ -4,18 +4,20 @@ import {
   type Channel,
   controlOf,
   fullName,
+  isSwitch,
   laneOf,
   modeInForce,
   sendThatIsOff,
   type ControlId,
   type LaneReceipt,
+  type Layer,
   type PassSide,
   type Receipt,
   type Reason,
   type Song,
 } from '@sure-hand/core/song';
 import { printBars, type MeterMap } from '@sure-hand/core/time';
-import { printDb, printValue, type Seconds } from '@sure-hand/core/units';
+import { TRIM_REACH_DB, printDb, printValue, type Seconds } from '@sure-hand/core/units';
 
 /** What the hand bar says: one sentence of state, and a quieter one under it. */
 export type HandWords = { readonly says: string; readonly more: string; readonly isWriting: boolean };
@@ -67,14 +69,14 @@ function beforehand({ recorder, map, position }: HandMoment): HandWords {
   const byItself = will.filter((one) => one.when === 'play');
   const from = shortBars(map, position);
   if (byItself.length) {
-    const names = byItself.map(({ control }) => {
+    const names = byItself.map(({ control, layer }) => {
       const value = recorder.poised.get(control);
-      return `${fullName(song, control)}${value === undefined ? '' : ` (poised ${printInLayer(song, control, value)})`}`;
+      return `${layerName(song, control, layer)}${value === undefined ? '' : ` (poised ${printInLayer(song, control, value)})`}`;
     });
     const to = byItself[0]!.to;
     const end = to === null ? 'until you stop' : `to ${shortBars(map, to)}`;
     return {
-      says: `Play writes ${list(names)} from ${from}, ${end}.`,
+      says: `Play writes ${list(names)} from ${shortBars(map, byItself[0]!.from)} ${end}.`,
       more: touchables(will.length - byItself.length),
       isWriting: false,
     };
@@ -93,6 +95,10 @@ function beforehand({ recorder, map, position }: HandMoment): HandWords {
     isWriting: false,
   };
 }
+
+/** A control by name, with the layer a hand writes where that is its trim. */
+export const layerName = (song: Song, id: ControlId, layer: Layer): string =>
+  `${fullName(song, id)}${layer === 'trim' ? ' trim' : ''}`;
 
 /** A value as its layer shows it: an offset with its sign, else in the control's own way. */
 const printInLayer = (song: Song, id: ControlId, value: number): string =>
@@ -133,6 +139,12 @@ export function whyOf(song: Song, id: ControlId, reason: Reason): string {
     case 'range':
       return `Outside the punch range: ${name} is heard, not written.`;
   }
+}
+
+/** The same as it stands at the hand: `Safe: not written`. */
+export function refusalWords(song: Song, id: ControlId, reason: Reason): string {
+  const why = whyInShort(song, id, reason);
+  return `${why[0]!.toUpperCase()}${why.slice(1)}: not written`;
 }
 
 /** The same in a few words, for a list. */
@@ -214,7 +226,7 @@ function whileRolling({ recorder, position, inHand }: HandMoment): HandWords {
     return { says: 'Rolling. Nothing is being written.', more: writable(song), isWriting: false };
   }
   const began = Math.min(...open.map((take) => take.spans.at(-1)!.from));
-  const names = list(open.map((take) => fullName(song, take.control)));
+  const names = list(open.map((take) => layerName(song, take.control, take.layer)));
   const more =
     refusal && inHand
       ? whyOf(song, inHand, refusal)
@@ -228,19 +240,21 @@ function whileRolling({ recorder, position, inHand }: HandMoment): HandWords {
 function howItEnds({ song, roll }: PassRecorder, ids: readonly ControlId[]): string {
   const held = ids.filter((id) => !roll!.takes.some((take) => take.control === id && take.hasFinger));
   const touched = ids.some((id) => modeInForce(song, controlOf(song, id).channel) === 'touch');
+  if (touched && !held.length && ids.every((id) => isSwitch(controlOf(song, id)))) return 'Ends when you let go.';
   if (touched && !held.length) return `Returns over ${song.settings.returnTime} s when you let go.`;
   return 'Held on until you stop, or let go with Esc.';
 }
 
 function laneWords(song: Song, map: MeterMap, lane: LaneReceipt): string {
   const spans = lane.spans.map(([from, to]) => `${shortBars(map, from)}–${shortBars(map, to)}`);
-  return `${fullName(song, lane.control)}${lane.layer === 'trim' ? ' trim' : ''} ${list(spans)}`;
+  return `${layerName(song, lane.control, lane.layer)} ${list(spans)}`;
 }
 
 /** How close a kept lane is to what the hand did. */
 export function within(song: Song, lane: LaneReceipt): string {
   const { display } = controlOf(song, lane.control);
   if (lane.maxDeviation < 1e-9) return 'exactly';
+  if (lane.layer === 'trim') return `within ${Math.max(0.01, lane.maxDeviation * 2 * TRIM_REACH_DB).toFixed(2)} dB`;
   if (display === 'dB') return `within ${Math.max(0.01, lane.maxDeviation * DB_PER_TRAVEL).toFixed(2)} dB`;
   return `within ${(lane.maxDeviation * 100).toFixed(1)} % of its travel`;
 }

@@ -178,14 +178,14 @@ describe('the hand bar', () => {
     expect(words(session(reading).hand, 0).says).toBe('Play writes nothing: every channel reads.');
     const writing = testSong({ channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'write' }] });
     expect(words(session(writing).hand, 2).says).toBe(
-      'Play writes Voice level, Voice pan, Voice mute from 2.1, until you stop.',
+      'Play writes Voice level, Voice pan, Voice mute from 2.1 until you stop.',
     );
   });
 
   test('names what is poised with its value', () => {
     const { hand } = session(testSong({ channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'latch' }] }));
     hand.act({ do: 'move', control: LEVEL, value: -3.2 }, 0);
-    expect(words(hand, 32).says).toBe('Play writes Voice level (poised −3.2 dB) from 17.1, until you stop.');
+    expect(words(hand, 32).says).toBe('Play writes Voice level (poised −3.2 dB) from 17.1 until you stop.');
   });
 
   test('tells of what is poised before what the last pass did', () => {

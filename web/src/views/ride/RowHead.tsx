@@ -9,12 +9,14 @@ import {
   isParked,
   isSafe,
   modeInForce,
+  ownValueAt,
   type Control,
   type ControlKind,
   type Mode,
   type Song,
 } from '@sure-hand/core/song';
-import { printDb, printValue, travelOf, TRIM_LAW } from '@sure-hand/core/units';
+import { printDb, printValue, travelOf, TRIM_LAW, type Seconds } from '@sure-hand/core/units';
+import { trimmedDb } from '@sure-hand/core/curve';
 import { useHands, useOpenSong } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
 import { pinToggled, takenInHand } from '../../app/viewSlice.js';
@@ -156,9 +158,19 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
         {control.name}
         <LaneMarks id={control.id} />
       </span>
-      <span className="figures">{isTrim ? printDb(value, true) : printValue(control.display, value)}</span>
+      <span className="figures">
+        {isTrim
+          ? offsetWords(recorder.song, control.id, value, open.control.position)
+          : printValue(control.display, value)}
+      </span>
     </UnstyledButton>
   );
+}
+
+/** An offset and what is heard with it: `+1.9 → −3.1 dB`. */
+function offsetWords(song: Song, id: string, offset: number, t: Seconds): string {
+  const result = trimmedDb(ownValueAt(song, id, t).base, offset);
+  return `${printDb(offset, true).replace(' dB', '')} → ${printDb(result)}`;
 }
 
 /** By shape: a lane that is safe, parked, or has trim waiting. */
@@ -260,7 +272,9 @@ export const RowHead = memo(function RowHead({
           {channel.name}
         </UnstyledButton>
         <SpokenCap row={row} />
-        <Marks song={song} row={row} />
+        <span className="marks">
+          <Marks song={song} row={row} />
+        </span>
         {!row.isTall && acts}
         <ModeMenu song={song} row={row} />
       </div>

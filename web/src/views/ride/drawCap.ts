@@ -84,6 +84,8 @@ export type ThrowView = {
   readonly value: string;
   /** Trimming: what is heard with the offset on the base. */
   readonly result: string | null;
+  /** Why the hand is heard only; null where it writes. */
+  readonly refusal: string | null;
   readonly name: string;
   readonly writes: boolean;
   readonly isTrim: boolean;
@@ -127,13 +129,14 @@ export function drawThrow(
   ctx.fillStyle = view.writes ? look.coral : look.text;
   ctx.font = `700 17px ${FIGURES}`;
   ctx.fillText(view.value, left + 10, up + 36);
-  if (view.result) {
+  const below = view.refusal ?? (view.result && `→ ${view.result}`);
+  if (below) {
     ctx.fillStyle = look.text;
-    ctx.font = `12px ${FIGURES}`;
-    ctx.fillText(`→ ${view.result}`, left + 10, up + 54);
+    ctx.font = `12px ${view.refusal ? FONT : FIGURES}`;
+    ctx.fillText(below, left + 10, up + 54, width - 20);
   }
   const from = up + height - 14;
-  const reach = height - 74;
+  const reach = height - 74 - (view.result || view.refusal ? 18 : 0);
   const at = (travel: number): number => from - travel * reach;
   const slot = left + 104;
   ctx.fillStyle = look.line;

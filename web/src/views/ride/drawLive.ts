@@ -5,6 +5,7 @@ import { layerValueAt, ownValueAt, sendThatIsOff, type ControlId, type Song } fr
 import { printValue, printDb, travelOf, type Seconds } from '@sure-hand/core/units';
 import type { MeterReading } from '../../engine/meterHold.js';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
+import { refusalWords } from '../../hands/handSentence.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';
 import { laneOfRow, traceLane, yOfValue, type DrawnLane } from './drawLanes.js';
@@ -251,6 +252,7 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
   const value = recorder.capAt(inHand, position);
   const doing = recorder.doing(inHand, position);
   const isTrim = layer === 'trim';
+  const reason = recorder.refusalOf(inHand);
   drawThrow(ctx, {
     x: scale.lineX,
     y: yOfValue(recorder.song, lane, position, value),
@@ -262,6 +264,7 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
       travel: travelOf(law, value),
       value: isTrim ? printDb(value, true) : printValue(control.display, value),
       result: isTrim ? printDb(trimmedDb(ownValueAt(recorder.song, inHand, position).base, value)) : null,
+      refusal: recorder.roll && reason ? refusalWords(recorder.song, inHand, reason) : null,
       name: `${rows[i]!.channel.name} · ${control.name.toLowerCase()}${isTrim ? ' trim' : ''}`,
       writes: doing.what === 'hand' && doing.writes,
       isTrim,
