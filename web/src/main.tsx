@@ -15,6 +15,7 @@ import { SongFrame } from './app/SongFrame.js';
 import { store, useAppSelector } from './app/store.js';
 import { Files } from './views/files/Files.js';
 import { NewSong } from './views/songs/NewSong.js';
+import { Passes } from './views/passes/Passes.js';
 import { Ride } from './views/ride/Ride.js';
 import { SongList } from './views/songs/SongList.js';
 
@@ -59,6 +60,7 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="ride" replace /> },
           { path: 'ride', element: <Ride /> },
+          { path: 'passes', element: <Passes /> },
           { path: 'files', element: <Files /> },
         ],
       },

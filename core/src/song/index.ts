@@ -62,9 +62,11 @@ export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';
 export {
   loggedLanes,
   sectionRanges,
+  sidesAlong,
   songWith,
   standsAs,
   versionsOf,
   type LoggedLane,
   type PassSide,
+  type SidesAlong,
 } from './versions.js';

@@ -75,3 +75,34 @@ export function sectionRanges(
   const named = inside[0]?.t === 0 ? inside : [{ t: 0, name: inside.length ? '' : 'Song' }, ...inside];
   return named.map(({ t, name }, i) => ({ name, range: [t, named[i + 1]?.t ?? length] as const }));
 }
+
+/** Two sides of a lane read at the same times: travels, and how far apart in dB, or in per cent of its range where it has none. */
+export type SidesAlong = {
+  readonly t: readonly Seconds[];
+  readonly before: readonly Travel[];
+  readonly after: readonly Travel[];
+  readonly difference: readonly number[];
+  readonly unit: 'dB' | '%';
+};
+
+/** Below this a level counts as this low where two are compared: silence is not infinitely far from everything. */
+const COMPARED_FLOOR_DB = -60;
+
+/** Reads both sides of a lane over a range, at evenly spaced times and on both sides of each point. */
+export function sidesAlong(song: Song, lane: LoggedLane, [from, to]: Range, steps: number): SidesAlong {
+  const law = layerLaw(song, lane.control, lane.layer);
+  const isDb = law.kind === 'level' || law.kind === 'trim';
+  const inside = [...lane.before, ...lane.after].map((p) => p.t).filter((t) => t > from && t < to);
+  const even = Array.from({ length: steps + 1 }, (_, i) => from + ((to - from) * i) / steps);
+  const hair = (to - from) * 1e-6;
+  const t = [...new Set([...even, ...inside, ...inside.map((at) => at - hair)])].sort((a, b) => a - b);
+  const read = (side: PassSide): number[] => t.map((at) => valueAt(lane[side], law, lane.rest, at));
+  const [before, after] = [read('before'), read('after')];
+  const difference = t.map((_, i) => {
+    const floored = (v: number): number => Math.max(COMPARED_FLOOR_DB, v);
+    if (isDb) return floored(after[i]!) - floored(before[i]!);
+    return 100 * (travelOf(law, after[i]!) - travelOf(law, before[i]!));
+  });
+  const travels = (values: readonly number[]): Travel[] => values.map((v) => travelOf(law, v));
+  return { t, before: travels(before), after: travels(after), difference, unit: isDb ? 'dB' : '%' };
+}

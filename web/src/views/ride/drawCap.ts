@@ -1,5 +1,6 @@
 import type { Look } from '../../app/look.js';
 import { FIGURES, FONT } from '../../app/look.js';
+import type { ThrowMark } from '../../app/throwMarks.js';
 import type { CapLook } from './capLook.js';
 
 const CAP = { slimW: 22, slimH: 11, tallW: 34, tallH: 16 } as const;
@@ -79,7 +80,7 @@ function hatchCap(ctx: CanvasRenderingContext2D, x: number, y: number, w: number
 
 /** What the throw shows: its marks by travel, where the cap is, and the value in words. */
 export type ThrowView = {
-  readonly marks: readonly { readonly travel: number; readonly label: string; readonly isMain: boolean }[];
+  readonly marks: readonly ThrowMark[];
   readonly travel: number;
   readonly value: string;
   /** Trimming: what is heard with the offset on the base. */

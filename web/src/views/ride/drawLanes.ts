@@ -18,7 +18,7 @@ import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
 import { yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
-import { throwMarks } from './throwMarks.js';
+import { throwMarks } from '../../app/throwMarks.js';
 
 /** A row's front lane as it is drawn: its layer in hand, its law, and where a travel stands. */
 export type DrawnLane = {

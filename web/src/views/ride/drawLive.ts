@@ -12,7 +12,7 @@ import { laneOfRow, traceLane, yOfValue, type DrawnLane } from './drawLanes.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import type { ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
-import { throwMarks } from './throwMarks.js';
+import { throwMarks } from '../../app/throwMarks.js';
 
 /** What the moving picture is drawn from. */
 export type LiveScene = {

@@ -11,7 +11,7 @@ import { readableMarks } from './drawCap.js';
 import { drawnColumns, traceCurve } from './drawCurve.js';
 import { heightOf, layRows, rowAt, yOfTravel } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, xOf } from './rideScale.js';
-import { throwMarks } from './throwMarks.js';
+import { throwMarks } from '../../app/throwMarks.js';
 
 const view = { front: {}, folded: [] as string[], pinned: [] as string[], slimPx: 28, tallPx: 200 };
 

@@ -1,14 +1,14 @@
 import type { Layer, Control } from '@sure-hand/core/song';
 import { TRIM_LAW, travelOf, type Law } from '@sure-hand/core/units';
-import type { ThrowView } from './drawCap.js';
 
-type Mark = ThrowView['marks'][number];
+/** A mark beside a throw: where it stands, and its words. */
+export type ThrowMark = { readonly travel: number; readonly label: string; readonly isMain: boolean };
 
-const of = (law: Law, marks: readonly (readonly [number, string, boolean?])[]): Mark[] =>
+const of = (law: Law, marks: readonly (readonly [number, string, boolean?])[]): ThrowMark[] =>
   marks.map(([value, label, isMain = false]) => ({ travel: travelOf(law, value), label, isMain }));
 
 /** The marks beside a control's throw: unity always, silence always −∞. */
-export function throwMarks(control: Control, layer: Layer): Mark[] {
+export function throwMarks(control: Control, layer: Layer): ThrowMark[] {
   if (layer === 'trim')
     return of(TRIM_LAW, [
       [12, '+12'],

@@ -1,0 +1,185 @@
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { Alert, Button, Group, SegmentedControl, Text, TextInput, Tooltip } from '@mantine/core';
+import { controlsOf, type LoggedLane, type PassSide, type Song } from '@sure-hand/core/song';
+import type { Range } from '@sure-hand/core/curve';
+import { meterMap } from '@sure-hand/core/time';
+import type { LoggedPass, WholePass } from '@sure-hand/server';
+import { layerName, shortBars } from '../../hands/handSentence.js';
+import { useMoment } from '../../app/useMoment.js';
+import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
+import { describePass } from '../../song/songApi.js';
+import { troubleCame } from '../../song/songSlice.js';
+import { PassCharts } from './PassCharts.js';
+import { VersionGrid } from './VersionGrid.js';
+import { usePass } from './usePasses.js';
+
+/** How much is shown on either side of what a pass wrote, as a share of it, and at least. */
+const MARGIN = { share: 0.12, sec: 1 } as const;
+
+/** What is shown of a lane: what the pass wrote there, with a margin. */
+function shownRange(song: Song, pass: WholePass, lane: LoggedLane): Range {
+  const spans = pass.receipt.lanes.filter((one) => one.control === lane.control).flatMap((one) => one.spans);
+  const from = Math.min(...spans.map(([a]) => a));
+  const to = Math.max(...spans.map(([, b]) => b));
+  const margin = Math.max(MARGIN.sec, (to - from) * MARGIN.share);
+  return [Math.max(0, from - margin), Math.min(song.length, to + margin)];
+}
+
+/** One pass, opened: what it is called, old against new, by eye and by ear, and bringing back. */
+export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDescribed: () => void }): ReactNode {
+  const { comparison } = useMoment();
+  const song = useAppSelector((state) => state.song.song)!;
+  const { value: pass, trouble } = usePass(listed.number);
+  const [chosen, setChosen] = useState(0);
+  const lanes = useMemo(() => pass?.lanes.filter((lane) => controlsOf(song).has(lane.control)) ?? [], [pass, song]);
+  const lane = lanes[Math.min(chosen, lanes.length - 1)];
+  useEffect(() => {
+    if (pass) comparison.choose({ number: pass.number, lanes: pass.lanes });
+    return () => comparison.choose(null);
+    // The pass's curves never change; only whether it is undone does.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [comparison, pass?.number]);
+  return (
+    <section className="pass-detail" aria-label={`Pass ${listed.number}`}>
+      <PassWords listed={listed} onDescribed={onDescribed} />
+      {trouble && (
+        <Alert color="hand" variant="light">
+          {trouble}
+        </Alert>
+      )}
+      {pass && !lane && <Text c="dimmed">The controls that this pass wrote are not in the song any more.</Text>}
+      {pass && lane && (
+        <>
+          {lanes.length > 1 && (
+            <SegmentedControl
+              size="xs"
+              aria-label="Lane"
+              className="pass-lanes"
+              data={lanes.map((one, i) => ({ value: String(i), label: layerName(song, one.control, one.layer) }))}
+              value={String(lanes.indexOf(lane))}
+              onChange={(i) => setChosen(Number(i))}
+            />
+          )}
+          <PassActs pass={pass} lane={lane} range={shownRange(song, pass, lane)} />
+          <PassCharts song={song} pass={pass} lane={lane} range={shownRange(song, pass, lane)} />
+          <VersionGrid song={song} lane={lane} />
+        </>
+      )}
+    </section>
+  );
+}
+
+/** A pass's name and note, kept as they are typed. */
+function PassWords({ listed, onDescribed }: { listed: LoggedPass; onDescribed: () => void }): ReactNode {
+  const id = useAppSelector((state) => state.song.id)!;
+  const dispatch = useAppDispatch();
+  const keep = (words: { name?: string; note?: string }): void =>
+    void describePass(id, listed.number, words).then(onDescribed, (error: Error) =>
+      dispatch(troubleCame(error.message)),
+    );
+  const field = (what: 'name' | 'note', label: string, placeholder: string): ReactNode => (
+    <TextInput
+      key={`${what} ${listed[what] ?? ''}`}
+      size="xs"
+      aria-label={label}
+      placeholder={placeholder}
+      className={`pass-${what}-field`}
+      maxLength={what === 'name' ? 200 : 4000}
+      defaultValue={listed[what] ?? ''}
+      onBlur={(event) =>
+        event.currentTarget.value !== (listed[what] ?? '') && keep({ [what]: event.currentTarget.value })
+      }
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+    />
+  );
+  return (
+    <Group gap="xs" wrap="nowrap" className="pass-head">
+      <Text fw={700} className="pass-title">
+        Pass {listed.number}
+      </Text>
+      {field('name', 'Name of the pass', 'Name it')}
+      {field('note', 'Note on the pass', 'Note')}
+      {listed.undone && <span className="pass-undone">undone</span>}
+    </Group>
+  );
+}
+
+const SIDES: readonly { value: PassSide | 'now'; label: string }[] = [
+  { value: 'before', label: 'Before' },
+  { value: 'after', label: 'After' },
+  { value: 'now', label: 'As it stands' },
+];
+
+/** Hearing a pass, and bringing back what it found or left. */
+function PassActs({ pass, lane, range }: { pass: WholePass; lane: LoggedLane; range: Range }): ReactNode {
+  const { session, control, comparison } = useMoment();
+  const song = useAppSelector((state) => state.song.song)!;
+  const chosenRange = useAppSelector((state) => state.view.range);
+  const [side, setSide] = useState<PassSide>('before');
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const bring = (lanes: readonly LoggedLane[], over: Range | null): void => {
+    comparison.asItStands();
+    control.bringBack(pass.number, lanes, side, over);
+  };
+  const listen = (): void => {
+    if (session.isMoving) return session.stop(performance.now());
+    if (comparison.heard === null) comparison.hear('after');
+    void session.listen([range], performance.now());
+  };
+  const own = pass.lanes.filter((one) => one.control === lane.control);
+  const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
+  return (
+    <Group gap="md" className="pass-acts" align="center">
+      <Group gap={6} wrap="nowrap">
+        <Tooltip label="Plays what the pass wrote; nothing is written meanwhile">
+          <Button size="xs" radius="xl" variant="default" onClick={listen}>
+            {session.isMoving ? 'Stop' : 'Listen'}
+          </Button>
+        </Tooltip>
+        <Tooltip label="What is heard; B switches while it rolls">
+          <SegmentedControl
+            size="xs"
+            aria-label="What is heard"
+            data={[...SIDES]}
+            value={comparison.heard?.side ?? 'now'}
+            onChange={(to) => (to === 'now' ? comparison.asItStands() : comparison.hear(to as PassSide))}
+          />
+        </Tooltip>
+      </Group>
+      <Group gap={6} wrap="nowrap">
+        <Text fz="sm" c="dimmed">
+          Bring back
+        </Text>
+        <SegmentedControl
+          size="xs"
+          aria-label="Which side is brought back"
+          data={[
+            { value: 'before', label: 'before' },
+            { value: 'after', label: 'after' },
+          ]}
+          value={side}
+          onChange={(to) => setSide(to as PassSide)}
+        />
+        <Button size="xs" variant="default" onClick={() => bring(pass.lanes, null)}>
+          All of it
+        </Button>
+        <Button size="xs" variant="default" onClick={() => bring(own, null)}>
+          This lane
+        </Button>
+        <Button
+          size="xs"
+          variant="default"
+          onClick={() =>
+            chosenRange
+              ? bring(own, chosenRange)
+              : say(
+                  'Set a range first: drag on the ruler in Ride, or I and O at the line. Then this lane is brought back in it alone.',
+                )
+          }
+        >
+          {chosenRange ? `In ${shortBars(map, chosenRange[0])}–${shortBars(map, chosenRange[1])}` : 'In the range'}
+        </Button>
+      </Group>
+    </Group>
+  );
+}

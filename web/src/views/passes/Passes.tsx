@@ -1,0 +1,122 @@
+import type { ReactNode } from 'react';
+import { Alert, Text, Tooltip, UnstyledButton } from '@mantine/core';
+import dayjs from 'dayjs';
+import { useSearchParams } from 'react-router';
+import { fullName, type Receipt, type Song } from '@sure-hand/core/song';
+import type { LoggedPass } from '@sure-hand/server';
+import { useAppSelector } from '../../app/store.js';
+import { PassDetail } from './PassDetail.js';
+import { usePasses } from './usePasses.js';
+
+/** The log: every pass that wrote something, newest first, and the one that is opened. */
+export function Passes(): ReactNode {
+  const song = useAppSelector((state) => state.song.song)!;
+  const { value: passes, trouble, again } = usePasses();
+  const [search, setSearch] = useSearchParams();
+  const asked = Number(search.get('pass'));
+  const open = passes?.find((pass) => pass.number === asked) ?? passes?.[0] ?? null;
+  return (
+    <main className="page passes">
+      <section className="passes-log" aria-label="Passes">
+        {trouble && (
+          <Alert color="hand" variant="light">
+            {trouble}
+          </Alert>
+        )}
+        {passes?.length === 0 && (
+          <Text c="dimmed" p="md">
+            No pass has written anything yet. Put a channel in touch (3), press Space and ride its cap: every pass is
+            kept here, with what it found and what it left.
+          </Text>
+        )}
+        {passes?.map((pass) => (
+          <PassLine
+            key={pass.number}
+            pass={pass}
+            song={song}
+            isOpen={pass.number === open?.number}
+            onOpen={() => setSearch({ pass: String(pass.number) }, { replace: true })}
+          />
+        ))}
+      </section>
+      {open && <PassDetail key={open.number} listed={open} onDescribed={again} />}
+    </main>
+  );
+}
+
+const lanesOf = (song: Song, { lanes }: Receipt): string =>
+  lanes
+    .map(({ control, layer }) => {
+      const name = song.channels.some(({ key }) => control.startsWith(`${key}/`)) ? nameOf(song, control) : control;
+      return layer === 'trim' ? `${name} trim` : name;
+    })
+    .join(', ');
+
+function nameOf(song: Song, control: string): string {
+  try {
+    return fullName(song, control);
+  } catch {
+    // A control of a send that is gone.
+    return control;
+  }
+}
+
+function PassLine({
+  pass,
+  song,
+  isOpen,
+  onOpen,
+}: {
+  pass: LoggedPass;
+  song: Song;
+  isOpen: boolean;
+  onOpen: () => void;
+}): ReactNode {
+  const { number, at, undone, receipt, name } = pass;
+  const points = receipt.lanes.reduce((sum, lane) => sum + lane.points, 0);
+  const lanes = lanesOf(song, receipt);
+  return (
+    <UnstyledButton
+      className={['pass-line', isOpen ? 'is-open' : '', undone ? 'is-undone' : ''].join(' ')}
+      aria-current={isOpen}
+      aria-label={`Pass ${number}${undone ? ', undone' : ''}: ${name ?? lanes}`}
+      onClick={onOpen}
+    >
+      <span className="pass-number">{number}</span>
+      <span className="pass-words">
+        <span className="pass-name">{name ?? lanes}</span>
+        <span className="pass-more">
+          {name ? `${lanes} · ` : ''}
+          {points.toLocaleString('en')} points · {dayjs(at).format('D MMM, HH:mm')}
+        </span>
+        <PassStrip song={song} receipt={receipt} />
+      </span>
+      {undone && (
+        <Tooltip label="Undone: its curves are kept here all the same">
+          <span className="pass-undone">undone</span>
+        </Tooltip>
+      )}
+    </UnstyledButton>
+  );
+}
+
+/** Where a pass wrote, small over the song's sections. */
+export function PassStrip({ song, receipt }: { song: Song; receipt: Receipt }): ReactNode {
+  const per = (t: number): string => `${(100 * t) / song.length}%`;
+  return (
+    <span className="pass-strip" aria-hidden>
+      {song.sections.map(({ t }) => (
+        <span key={t} className="pass-section" style={{ left: per(t) }} />
+      ))}
+      {receipt.lanes.flatMap(({ control, layer, spans }) =>
+        spans.map(([from, to]) => (
+          <span
+            key={`${layer} ${control} ${from}`}
+            className="pass-span"
+            style={{ left: per(from), width: `max(2px, ${per(to - from)})` }}
+          />
+        )),
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,42 @@
+import { useCallback, useEffect, useState } from 'react';
+import type { LoggedPass, WholePass } from '@sure-hand/server';
+import { useOpenSong } from '../../app/openSong.js';
+import { useAppSelector } from '../../app/store.js';
+import { fetchLanePasses, fetchPass, fetchPasses } from '../../song/songApi.js';
+
+/** What was asked of the server: still on its way, there, or the sentence why it is not. */
+export type Asked<T> = { readonly value: T | null; readonly trouble: string | null };
+
+/** Asks the server again whenever the song has a new revision, or what is asked for changes. */
+function useAsked<T>(ask: () => Promise<T | null>): Asked<T> & { readonly again: () => void } {
+  const revision = useAppSelector((state) => state.song.revision);
+  const [asked, setAsked] = useState<Asked<T>>({ value: null, trouble: null });
+  const [count, setCount] = useState(0);
+  useEffect(() => {
+    let left = false;
+    ask().then(
+      (value) => !left && setAsked({ value, trouble: null }),
+      (error: Error) => !left && setAsked((now) => ({ ...now, trouble: error.message })),
+    );
+    return () => void (left = true);
+  }, [ask, revision, count]);
+  return { ...asked, again: () => setCount((n) => n + 1) };
+}
+
+/** Every pass of the open song, newest first. */
+export function usePasses(): Asked<LoggedPass[]> & { readonly again: () => void } {
+  const { id } = useOpenSong();
+  return useAsked(useCallback(() => fetchPasses(id), [id]));
+}
+
+/** One pass with its curves; nothing where no number is given. */
+export function usePass(number: number | null): Asked<WholePass> {
+  const { id } = useOpenSong();
+  return useAsked(useCallback(() => (number === null ? Promise.resolve(null) : fetchPass(id, number)), [id, number]));
+}
+
+/** The passes that changed one lane, newest first. */
+export function useLanePasses(control: string): Asked<WholePass[]> {
+  const { id } = useOpenSong();
+  return useAsked(useCallback(() => fetchLanePasses(id, control), [id, control]));
+}
