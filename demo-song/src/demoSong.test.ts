@@ -5,10 +5,14 @@ import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
 import type { Bounced } from '@sure-hand/audio-files';
-import type { Song } from '@sure-hand/core/song';
+import { valueAt } from '@sure-hand/core/curve';
+import { PassRecorder } from '@sure-hand/core/pass';
+import type { Receipt, Song } from '@sure-hand/core/song';
+import { LEVEL_LAW } from '@sure-hand/core/units';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
 import { readSong } from '@sure-hand/core/formats';
+import { demoPasses, solvedNotes } from './demoPasses.js';
 import { PROBLEM } from './parts/playing.js';
 import { coughTimes } from './parts/voices.js';
 import { TRACKS } from './score/tracks.js';
@@ -218,4 +222,54 @@ describe('listened to by numbers', () => {
     expect(loudness.truePeak).toBeLessThan(-1);
     expect(peak).toBeLessThan(0.9);
   }, 180_000);
+});
+
+describe('what is done in it already', () => {
+  const ridden = (): { after: Song; receipts: Receipt[]; names: string[] } => {
+    const passes = demoPasses(song);
+    const recorder = new PassRecorder(song);
+    const receipts = passes.flatMap(({ moves }) => moves.flatMap((event) => recorder.handle(event).receipts));
+    return { after: recorder.song, receipts, names: passes.map((pass) => pass.name) };
+  };
+  const valueIn = (after: Song, id: string, t: number): number =>
+    valueAt(after.lanes[id]!.points, LEVEL_LAW, after.lanes[id]!.rest, t);
+
+  test('five passes of the recorder, each written by hands, none refused', () => {
+    const { receipts, names } = ridden();
+    expect(names).toHaveLength(5);
+    expect(receipts.map((receipt) => receipt.lanes.map((lane) => `${lane.control} ${lane.layer}`))).toEqual([
+      ['mill-wheel/level base'],
+      ['mill-wheel/level base'],
+      ['harmony-low/level base', 'harmony-high/level base'],
+      ['nylon-guitar/level trim'],
+      ['accordion/level base'],
+    ]);
+    for (const receipt of receipts) {
+      expect(receipt.refused).toEqual([]);
+      for (const { moves, points } of receipt.lanes) expect(moves).toBeGreaterThan(points);
+    }
+  });
+
+  test('note 8: the Mill wheel comes from silence and goes back to it; note 4: the harmonies give way in Chorus 2', () => {
+    const { after } = ridden();
+    const rest = song.lanes['mill-wheel/level']!.rest;
+    expect(valueIn(after, 'mill-wheel/level', 0)).toBe(-144);
+    expect(valueIn(after, 'mill-wheel/level', start('Verse 1') + 1)).toBeCloseTo(rest, 0);
+    expect(valueIn(after, 'mill-wheel/level', song.length - 0.5)).toBe(-144);
+    for (const id of ['harmony-low/level', 'harmony-high/level']) {
+      const middle = (start('Chorus 2') + end('Chorus 2')) / 2;
+      expect(valueIn(after, id, middle)).toBeLessThan(song.lanes[id]!.rest - 3);
+      expect(valueIn(after, id, end('Chorus 2') + 1)).toBeCloseTo(song.lanes[id]!.rest, 6);
+    }
+  });
+
+  test('trim waits on the Nylon guitar, a lane is parked, a channel is safe, and only the Lead is in touch', () => {
+    const { after } = ridden();
+    expect(after.lanes['nylon-guitar/level']).toMatchObject({ points: [], trim: expect.arrayContaining([]) });
+    expect(after.lanes['nylon-guitar/level']!.trim.length).toBeGreaterThan(3);
+    expect(after.lanes['accordion/level']).toMatchObject({ parked: true });
+    expect(after.channels.find(({ key }) => key === 'count-in')!.safe).toHaveLength(5);
+    expect(after.channels.filter(({ mode }) => mode !== 'read').map(({ key }) => key)).toEqual(['lead']);
+    expect(solvedNotes(after)).toHaveLength(2);
+  });
 });

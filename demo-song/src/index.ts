@@ -1,2 +1,3 @@
 export { makeSong, type DemoName, type MakeOptions, type Progress } from './makeSong.js';
 export { TRACKS } from './score/tracks.js';
+export { demoPasses, solvedNotes, type DemoPass } from './demoPasses.js';

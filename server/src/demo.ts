@@ -1,8 +1,11 @@
 import { existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readSong } from '@sure-hand/core/formats';
-import { makeSong, type DemoName, type Progress } from '@sure-hand/demo-song';
+import { PassRecorder } from '@sure-hand/core/pass';
+import type { Edit } from '@sure-hand/core/song';
+import { demoPasses, makeSong, solvedNotes, type DemoName, type Progress } from '@sure-hand/demo-song';
 import type { AudioShelf } from './audio/audioShelf.js';
+import type { PassLog } from './passes/passLog.js';
 import type { SongStore } from './songs/songStore.js';
 
 /** Says that the demo was made once: a demo that its owner removed does not come back. */
@@ -10,8 +13,7 @@ const MARK = 'demo-made';
 
 /** Makes the demo song on a first start, saying how far it is; does nothing on later ones. */
 export async function ensureDemo(
-  store: SongStore,
-  shelf: AudioShelf,
+  { store, passes, shelf }: { store: SongStore; passes: PassLog; shelf: AudioShelf },
   dataFolder: string,
   options: { readonly name: DemoName; readonly say: (sentence: string) => void },
 ): Promise<void> {
@@ -33,7 +35,24 @@ export async function ensureDemo(
   mkdirSync(join(dataFolder, 'songs'), { recursive: true });
   rmSync(shelf.folder(id), { recursive: true, force: true });
   renameSync(making, shelf.folder(id));
+  await rideDemo(store, passes, id);
   writeFileSync(mark, '');
   const sec = (performance.now() - began) / 1000;
   options.say(`The demo song is ready: ${(bytes / 1e6).toFixed(0)} MB of audio in ${sec.toFixed(1)} s.`);
+}
+
+/** Rides the passes that the demo comes with, by the recorder, as a person would have: they stand in its log. */
+async function rideDemo(store: SongStore, passes: PassLog, id: number): Promise<void> {
+  const keep = async (edit: Edit): Promise<void> => {
+    const { revision } = await store.get(id);
+    const kept = await store.edit(id, revision, edit);
+    if (!kept.stale && kept.passNumber !== null) number = kept.passNumber;
+  };
+  let number = 0;
+  const recorder = new PassRecorder((await store.get(id)).song);
+  for (const { name, note, moves } of demoPasses(recorder.song)) {
+    for (const event of moves) for (const edit of recorder.handle(event).edits) await keep(edit);
+    await passes.describe(id, number, { name, note: note || null });
+  }
+  if (number) for (const edit of solvedNotes((await store.get(id)).song)) await keep(edit);
 }

@@ -11,6 +11,7 @@ import { AudioShelf } from './audio/audioShelf.js';
 import { BounceShelf } from './bounces/bounceShelf.js';
 import { ensureDemo } from './demo.js';
 import { StagedStems } from './imports/stagedStems.js';
+import { PassLog } from './passes/passLog.js';
 import { doorkeeper } from './security/doorkeeper.js';
 import { GuardedSockets } from './security/guardedSockets.js';
 import { SentencesFilter } from './security/sentences.filter.js';
@@ -78,7 +79,8 @@ export async function startServer(
   const app = await makeApp(settings);
   await app.init();
   await tidy(app);
-  await ensureDemo(app.get(SongStore), app.get(AudioShelf), settings.dataFolder, { ...options, name: options.demo });
+  const keepers = { store: app.get(SongStore), passes: app.get(PassLog), shelf: app.get(AudioShelf) };
+  await ensureDemo(keepers, settings.dataFolder, { ...options, name: options.demo });
   try {
     await app.listen(settings.port, settings.host);
   } catch (error) {

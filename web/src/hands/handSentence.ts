@@ -44,10 +44,12 @@ export function handWords(moment: HandMoment): HandWords {
 
 function pastOrPresent(moment: HandMoment): HandWords {
   if (moment.recorder.roll) return whileRolling(moment);
-  // What waits for the next play is told before what the last one did.
-  const waits = moment.recorder.poised.size > 0;
-  return moment.receipt && !waits ? afterwards(moment, moment.receipt) : beforehand(moment);
+  return moment.receipt && !waits(moment) ? afterwards(moment, moment.receipt) : beforehand(moment);
 }
+
+/** Whether the next play writes something by itself: that is told before what the last pass did. */
+const waits = ({ recorder, position }: HandMoment): boolean =>
+  recorder.poised.size > 0 || preflight(recorder.song, position).will.some((one) => one.when === 'play');
 
 /** That the send in hand is off, so that its level and pan are not heard; nothing where it is on. */
 function sendWords({ recorder, position, inHand }: HandMoment): string {

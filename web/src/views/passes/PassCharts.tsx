@@ -225,7 +225,7 @@ function Loudness({ pass, range, look, map }: { pass: WholePass; range: Range; l
     );
   const times = measured.before.map((_, i) => measured.from + (i + 1) * measured.stepSec);
   const heard = [...measured.before, ...measured.after].filter((v) => v > -70);
-  const [low, high] = [Math.floor(Math.min(...heard, -30)), Math.ceil(Math.max(...heard, -10))];
+  const [low, high] = heard.length ? [Math.floor(Math.min(...heard)) - 1, Math.ceil(Math.max(...heard)) + 1] : [-60, 0];
   const most = measured.after.reduce((a, v, i) => {
     const by = v - measured.before[i]!;
     return Math.abs(by) > Math.abs(a) ? by : a;
