@@ -174,6 +174,7 @@ export function solvedNotes(song: Song): Edit[] {
     { channel: 'harmony-low', by: 'pass 3' },
     { channel: 'mill-wheel', by: 'passes 1 and 2' },
   ];
+  if (!demoPasses(song).length) return [];
   return song.notes.flatMap((note): Edit[] => {
     const by = solved.find(({ channel }) => channel === note.channel)?.by;
     return by

@@ -255,7 +255,7 @@ describe('what is done in it already', () => {
     const rest = song.lanes['mill-wheel/level']!.rest;
     expect(valueIn(after, 'mill-wheel/level', 0)).toBe(-144);
     expect(valueIn(after, 'mill-wheel/level', start('Verse 1') + 1)).toBeCloseTo(rest, 0);
-    expect(valueIn(after, 'mill-wheel/level', song.length - 0.5)).toBe(-144);
+    expect(valueIn(after, 'mill-wheel/level', song.length - 0.5)).toBeLessThan(-90);
     for (const id of ['harmony-low/level', 'harmony-high/level']) {
       const middle = (start('Chorus 2') + end('Chorus 2')) / 2;
       expect(valueIn(after, id, middle)).toBeLessThan(song.lanes[id]!.rest - 3);

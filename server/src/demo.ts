@@ -49,10 +49,10 @@ async function rideDemo(store: SongStore, passes: PassLog, id: number): Promise<
     if (!kept.stale && kept.passNumber !== null) number = kept.passNumber;
   };
   let number = 0;
+  for (const edit of solvedNotes((await store.get(id)).song)) await keep(edit);
   const recorder = new PassRecorder((await store.get(id)).song);
   for (const { name, note, moves } of demoPasses(recorder.song)) {
     for (const event of moves) for (const edit of recorder.handle(event).edits) await keep(edit);
     await passes.describe(id, number, { name, note: note || null });
   }
-  if (number) for (const edit of solvedNotes((await store.get(id)).song)) await keep(edit);
 }

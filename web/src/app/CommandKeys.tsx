@@ -1,6 +1,7 @@
 import { useRef, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import type { Command, CommandScene } from '../hands/commands.js';
+import type { Command } from '../hands/commands.js';
+import type { CommandScene } from '../hands/commandScene.js';
 
 /** Whether a key belongs to what has the focus: a menu, a dialog, a field, a toolbar that Tab walks through. */
 function isSpokenFor(event: KeyboardEvent, command: Command): boolean {

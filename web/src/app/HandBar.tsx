@@ -8,7 +8,7 @@ import { meterMap } from '@sure-hand/core/time';
 import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
 import { troubleCame, troubleSeen, type CutShort } from '../song/songSlice.js';
 import { withCarries } from '../hands/carrying.js';
-import { playEdges } from '../hands/commands.js';
+import { playEdges } from '../hands/commandScene.js';
 import { comparedWords, cutShortWords, handWords, type HandWords } from '../hands/handSentence.js';
 import { settleCutShort } from './cutShort.js';
 import { MainMeter } from './MainMeter.js';

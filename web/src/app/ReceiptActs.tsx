@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Button, Group } from '@mantine/core';
 import type { LaneReceipt, Receipt } from '@sure-hand/core/song';
-import { carryOn } from '../hands/commands.js';
+import { carryOn } from '../hands/commandScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';
 import { useHands } from './openSong.js';

@@ -1,4 +1,4 @@
-import type { KeyboardEvent, ReactNode } from 'react';
+import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
 import { ActionIcon, Group, Text } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 
@@ -14,13 +14,24 @@ type Props = {
 /** A small sheet above the hand bar to type into. The song goes on meanwhile; Esc closes it. */
 export function Slip({ name, onClose, onEnter, className = '', children }: Props): ReactNode {
   const onKey = (event: KeyboardEvent): void => {
-    if (event.key === 'Escape') onClose();
     const isText = event.target instanceof HTMLTextAreaElement && event.shiftKey;
     if (event.key !== 'Enter' || isText || !onEnter || (event.target as Element).closest('button, [role="listbox"]'))
       return;
     event.preventDefault();
     onEnter();
   };
+  const close = useRef(onClose);
+  close.current = onClose;
+  // Esc closes it wherever the focus is, and does nothing else: what is poised stays so.
+  useEffect(() => {
+    const esc = (event: globalThis.KeyboardEvent): void => {
+      if (event.key !== 'Escape' || document.querySelector('[role="listbox"], [role="menu"]')) return;
+      event.stopImmediatePropagation();
+      close.current();
+    };
+    window.addEventListener('keydown', esc, true);
+    return () => window.removeEventListener('keydown', esc, true);
+  }, []);
   return (
     <div className={`slip ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
       <Group justify="space-between" wrap="nowrap" mb={6}>

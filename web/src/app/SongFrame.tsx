@@ -1,7 +1,8 @@
 import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { Outlet, useLocation, useNavigate } from 'react-router';
 import { troubleCame } from '../song/songSlice.js';
-import { changedKeys, keepChangedKeys, withKeys, type CommandScene } from '../hands/commands.js';
+import { changedKeys, keepChangedKeys, withKeys } from '../hands/commands.js';
+import type { CommandScene } from '../hands/commandScene.js';
 import { AskedSlip } from './AskedSlip.js';
 import { settleCutShort } from './cutShort.js';
 import { CommandKeys } from './CommandKeys.js';

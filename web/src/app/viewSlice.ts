@@ -107,7 +107,9 @@ const slice = createSlice({
       state.finding = payload;
     },
     askedFor: (state, { payload }: PayloadAction<Asked | null>) => {
-      state.asked = payload;
+      // What stands there to be looked at goes away with the same key.
+      const isSame = payload?.what === state.asked?.what && (payload?.what === 'writing' || payload?.what === 'list');
+      state.asked = isSame ? null : payload;
     },
     receiptCame: (state, { payload }: PayloadAction<Receipt | null>) => {
       state.receipt = payload as ViewState['receipt'] as never;

@@ -1,47 +1,20 @@
+import { MODES, channelOf, controlOf, type ControlId } from '@sure-hand/core/song';
 import {
-  MODES,
-  channelOf,
-  clipAt,
-  controlOf,
-  controlsOfChannel,
-  type ControlId,
-  type Receipt,
-  type Song,
-} from '@sure-hand/core/song';
-import { snap, meterMap } from '@sure-hand/core/time';
-import type { Asked } from '../app/viewSlice.js';
-import { carryStops, freshSpans, nextStop, spanToCarry, type Carry } from './carrying.js';
-import type { Comparison } from './comparison.js';
-import type { SongControl } from './songControl.js';
-
-/** What a command works on, at the moment its key is pressed. */
-export type CommandScene = {
-  readonly song: Song;
-  readonly control: SongControl;
-  readonly inHand: ControlId | null;
-  readonly range: readonly [number, number] | null;
-  /** The last pass, until the next play, and what was carried on of it. */
-  readonly receipt: Receipt | null;
-  readonly carries: readonly Carry[];
-  readonly comparison: Comparison;
-  /** Controls in the order Tab goes through them: what stands in front in the rows on view. */
-  readonly onView: readonly ControlId[];
-  readonly secPerScreen: number;
-  takeInHand(id: ControlId): void;
-  setRange(range: readonly [number, number] | null): void;
-  zoom(secPerScreen: number): void;
-  scaleHeights(factor: number): void;
-  showKeys(): void;
-  typeValue(): void;
-  find(): void;
-  /** Opens something to be typed into. */
-  ask(asked: Asked): void;
-  clearMeters(): void;
-  /** Keeps the pass that was cut short, or drops it; nothing where there is none. */
-  settleCutShort(isKept: boolean): void;
-  showView(step: 1 | -1): void;
-  say(sentence: string): void;
-};
+  askClip,
+  askNote,
+  askSection,
+  carryOn,
+  channelInHand,
+  compare,
+  now,
+  playEdges,
+  setEdge,
+  takeLane,
+  takeNext,
+  withChannel,
+  withHand,
+  type CommandScene,
+} from './commandScene.js';
 
 /** Something a key can do. `release` is what letting the key up does. */
 export type Command = {
@@ -54,100 +27,6 @@ export type Command = {
   /** Where it says no, the key is left to the page. */
   readonly fits?: (scene: CommandScene) => boolean;
 };
-
-const withHand = (act: (scene: CommandScene, id: ControlId) => void) => (scene: CommandScene) => {
-  if (scene.inHand) act(scene, scene.inHand);
-};
-const channelInHand = ({ song, inHand }: Pick<CommandScene, 'song' | 'inHand'>): string | null =>
-  inHand ? controlOf(song, inHand).channel : null;
-const now = (): number => performance.now();
-
-function takeNext(scene: CommandScene, step: 1 | -1): void {
-  const { onView, inHand } = scene;
-  if (!onView.length) return;
-  const at = inHand ? onView.indexOf(inHand) : -1;
-  scene.takeInHand(onView[(at + step + onView.length) % onView.length]!);
-}
-
-function takeLane(scene: CommandScene, step: 1 | -1): void {
-  const key = channelInHand(scene);
-  if (!key || !scene.inHand) return;
-  const lanes = controlsOfChannel(scene.song, channelOf(scene.song, key)!).map((control) => control.id);
-  scene.takeInHand(lanes[(lanes.indexOf(scene.inHand) + step + lanes.length) % lanes.length]!);
-}
-
-function setEdge(scene: CommandScene, edge: 'in' | 'out'): void {
-  const { position } = scene.control;
-  const [from, to] = scene.range ?? [0, scene.song.length];
-  if (edge === 'in') scene.setRange([position, to > position ? to : scene.song.length]);
-  else if (position > 0) scene.setRange([from < position ? from : 0, position]);
-}
-
-/** The section that begins at the line, or a new one at the beat nearest to it. */
-export function askSection({ song, control, ask }: Pick<CommandScene, 'song' | 'control' | 'ask'>): void {
-  const map = meterMap(song.tempo, song.meter);
-  const t = snap({ map, sections: song.sections, format: 'bars' }, 'beat', control.position);
-  const mark = song.sections.find((section) => Math.abs(section.t - t) < 1e-3) ?? null;
-  ask({ what: 'section', mark, t: mark?.t ?? t });
-}
-
-/** The note at the line, or a new one there about the channel in hand. */
-export function askNote(scene: Pick<CommandScene, 'song' | 'control' | 'ask' | 'inHand'>): void {
-  const t = scene.control.position;
-  const mark = scene.song.notes.find((note) => Math.abs(note.t - t) < 0.05) ?? null;
-  scene.ask({ what: 'note', mark, t: mark?.t ?? t, channel: channelInHand(scene) });
-}
-
-function askClip(scene: CommandScene): void {
-  const channel = channelInHand(scene);
-  const clip = channel === null ? null : clipAt(channelOf(scene.song, channel)!, scene.control.position);
-  if (channel !== null && clip) scene.ask({ what: 'clip', channel, at: clip.t });
-}
-
-const withChannel = (act: (scene: CommandScene, key: string) => void) => (scene: CommandScene) => {
-  const key = channelInHand(scene);
-  if (key) act(scene, key);
-};
-
-/** Carries a fresh span of the control in hand on to the next stop. */
-export function carryOn(
-  {
-    song,
-    control,
-    receipt,
-    carries,
-    inHand,
-    range,
-    say,
-  }: Pick<CommandScene, 'song' | 'control' | 'receipt' | 'carries' | 'inHand' | 'range' | 'say'>,
-  direction: 1 | -1,
-): void {
-  const fresh = receipt && spanToCarry(freshSpans(receipt, carries), inHand, direction);
-  if (!fresh) return say('The last pass wrote nothing of the control in hand that could be carried on.');
-  const from = fresh.span[direction > 0 ? 1 : 0];
-  const to = nextStop(carryStops(song, fresh, range), from, direction);
-  if (to !== null) control.carry({ control: fresh.control, layer: fresh.layer, from, to });
-}
-
-/** Plays into and out of the range, or of what the last pass wrote. */
-export async function playEdges({
-  control,
-  range,
-  receipt,
-  say,
-}: Pick<CommandScene, 'control' | 'range' | 'receipt' | 'say'>): Promise<void> {
-  const spans = receipt?.lanes.flatMap((lane) => lane.spans) ?? [];
-  const written = spans.length
-    ? ([Math.min(...spans.map(([a]) => a)), Math.max(...spans.map(([, b]) => b))] as const)
-    : null;
-  const edges = range ?? written;
-  if (edges) return control.playEdges(edges);
-  say('There are no edges to play: set a range with I and O, or ride a pass.');
-}
-
-async function compare({ comparison, say }: CommandScene): Promise<void> {
-  if (!(await comparison.toggle())) say('There is no pass to compare with yet.');
-}
 
 const mute = (key: string | null): ControlId | null => (key ? `${key}/mute` : null);
 const fits = ({ onView }: CommandScene): boolean => onView.length > 0;

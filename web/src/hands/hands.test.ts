@@ -125,6 +125,41 @@ describe('a hand session', () => {
     expect(hand.isRolling).toBe(true);
   });
 
+  test('listens to passages one after the other, writes nothing whatever the mode, and is back where it was', async () => {
+    const { engine, hand, edits, receipts } = session(testSong({ settings: { deskMode: 'write' } }));
+    engine.locate(20);
+    await hand.listen(
+      [
+        [6, 10],
+        [14, 18],
+      ],
+      0,
+    );
+    expect([hand.isListening, hand.isRolling, hand.isMoving, engine.t]).toEqual([true, false, true, 6]);
+    engine.t = 10.01;
+    hand.tick(0);
+    await Promise.resolve();
+    expect([hand.isListening, engine.t]).toEqual([true, 14]);
+    engine.t = 18.01;
+    hand.tick(0);
+    expect([hand.isMoving, engine.isPlaying, engine.t]).toEqual([false, false, 20]);
+    expect([edits, receipts]).toEqual([[], []]);
+  });
+
+  test('lets another state of the song be heard; what hands do is done to the song as it stands', async () => {
+    const song = testSong();
+    const { engine, hand, edits } = session(song);
+    const other = applyEdit(song, { kind: 'rest', values: { 'fiddle/level': -20 } }).song;
+    hand.hear(other);
+    expect([engine.song, hand.heardSong, hand.recorder.song]).toEqual([other, other, song]);
+    hand.act({ do: 'touch', control: 'fiddle/level' }, 0);
+    hand.act({ do: 'move', control: 'fiddle/level', value: -3 }, 0);
+    hand.act({ do: 'release', control: 'fiddle/level' }, 0);
+    expect(edits).toEqual([{ kind: 'rest', values: { 'fiddle/level': -3 } }]);
+    hand.hear(null);
+    expect(engine.song.lanes['fiddle/level']!.rest).toBe(-3);
+  });
+
   test('says why the audio does not come, and stays stopped', async () => {
     const { engine, hand, troubles } = session();
     engine.play = async () => 'The audio does not come from the server.' as never;

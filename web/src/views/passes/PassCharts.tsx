@@ -41,7 +41,10 @@ export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const [from, to] = range;
   const sides = useMemo(() => sidesAlong(song, lane, [from, to], STEPS), [song, lane, from, to]);
-  const marks = throwMarks(controlOf(song, lane.control), lane.layer);
+  const shown = shownTravels([...sides.before, ...sides.after]);
+  const marks = throwMarks(controlOf(song, lane.control), lane.layer).filter(
+    ({ travel }) => travel >= shown.min && travel <= shown.max,
+  );
   const most = Math.max(1, ...sides.difference.map(Math.abs));
   const worst = sides.difference.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
   return (
@@ -51,7 +54,7 @@ export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
         <Line
           aria-label="Old and new curve"
           data={twoSides(look, xys(sides.t, sides.before), xys(sides.t, sides.after))}
-          options={optionsOf(look, map, range, { marks })}
+          options={optionsOf(look, map, range, { marks, ...shown })}
         />
         <Playhead range={range} />
       </div>
@@ -73,13 +76,22 @@ export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
               },
             ],
           }}
-          options={optionsOf(look, map, range, { min: -most, max: most, unit: sides.unit })}
+          options={optionsOf(look, map, range, { min: -most, max: most })}
         />
         <Playhead range={range} />
       </div>
       <Loudness pass={pass} range={range} look={look} map={map} />
     </div>
   );
+}
+
+/** The part of the throw that the curves are in, with room around them: small moves are to be seen too. */
+function shownTravels(travels: readonly number[]): { min: number; max: number } {
+  const room = 0.12;
+  return {
+    min: Math.max(-0.02, Math.min(...travels) - room),
+    max: Math.min(1.02, Math.max(...travels) + room),
+  };
 }
 
 const signed = (value: number): string => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(1)}`;
@@ -116,7 +128,7 @@ function optionsOf(
   look: Look,
   map: MeterMap,
   [from, to]: Range,
-  y: { marks?: readonly ThrowMark[]; min?: number; max?: number; unit?: string },
+  y: { marks?: readonly ThrowMark[]; min: number; max: number },
 ): ChartOptions<'line'> {
   const bars = barLines(map, from, to);
   const every = Math.max(1, Math.ceil(bars.length / 16));
@@ -148,8 +160,8 @@ function optionsOf(
       },
       y: {
         type: 'linear',
-        min: marks ? -0.02 : y.min!,
-        max: marks ? 1.02 : y.max!,
+        min: y.min,
+        max: y.max,
         grid: { color: look.line },
         border: { color: look.line },
         afterFit: (axis: Scale) => void (axis.width = LEFT_PX),
@@ -159,7 +171,7 @@ function optionsOf(
         ticks: {
           color: look.quiet,
           font,
-          maxTicksLimit: 5,
+          ...(marks ? { autoSkip: false } : { maxTicksLimit: 5 }),
           callback: (v, i) => (marks ? (marks[i]?.label ?? '') : `${signed(Number(v))}`),
         },
       },

@@ -129,7 +129,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       Math.min(song.length, timeAt(scale.current, width)),
     );
     const ruler = { look, height: RIDE.rulerPx, bars, sections: song.sections, range, bottom: height };
-    drawRuler(ctx, scale.current, { ...ruler, isLooping: song.settings.loop !== null });
+    drawRuler(ctx, scale.current, { ...ruler, loop: song.settings.loop, punch: song.settings.punch });
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx, RIDE.rulerPx);
   };
 

@@ -1,3 +1,4 @@
+import type { Range } from '@sure-hand/core/curve';
 import {
   useEffect,
   useMemo,
@@ -17,7 +18,7 @@ import { LOOKS } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
 import { askedFor, rangeSet, takenInHand, type Asked } from '../../app/viewSlice.js';
-import { askNote, askSection } from '../../hands/commands.js';
+import { askNote, askSection } from '../../hands/commandScene.js';
 
 const DENSITY_PX = 24;
 const BUCKET_PX = 4;
@@ -237,7 +238,17 @@ function useDensity(canvas: RefObject<HTMLCanvasElement | null>, { lanes, length
   }, [canvas, lanes, length, width, look]);
 }
 
-/** The whole song, zoomed out: its sections and notes, where curves are dense, the range and loop, the line. */
+const StripRange = ({
+  className,
+  range: [from, to],
+  scale,
+}: {
+  className: string;
+  range: Range;
+  scale: StripScale;
+}): ReactNode => <div className={className} style={{ left: scale.per(from), width: scale.per(to - from) }} />;
+
+/** The whole song, zoomed out: its sections and notes, where curves are dense, the range, the loop, the punch range, the line. */
 export function SongStrip({ song }: { song: Song }): ReactNode {
   const { engine, control } = useHands();
   const dispatch = useAppDispatch();
@@ -291,12 +302,9 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
         }}
       >
         <canvas ref={canvas} width={Math.max(1, width)} height={DENSITY_PX} />
-        {range && (
-          <div
-            className={song.settings.loop ? 'strip-range is-looping' : 'strip-range'}
-            style={{ left: scale.per(range[0]), width: scale.per(range[1] - range[0]) }}
-          />
-        )}
+        {range && <StripRange className="strip-range" range={range} scale={scale} />}
+        {song.settings.loop && <StripRange className="strip-loop" range={song.settings.loop} scale={scale} />}
+        {song.settings.punch && <StripRange className="strip-punch" range={song.settings.punch} scale={scale} />}
       </div>
       <AddMark />
       <div className="strip-line" ref={line} />

@@ -1,4 +1,4 @@
-import { trimmedDb } from '@sure-hand/core/curve';
+import { trimmedDb, type Range } from '@sure-hand/core/curve';
 import type { HandValue, PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
 import { layerInHand, writingRange } from '@sure-hand/core/pass';
 import { layerValueAt, ownValueAt, sendThatIsOff, type ControlId, type Song } from '@sure-hand/core/song';
@@ -337,15 +337,17 @@ export function drawRuler(
     bars,
     sections,
     range,
-    isLooping,
+    loop,
+    punch,
     bottom,
   }: {
     look: Look;
     height: number;
     bars: readonly { readonly bar: number; readonly t: Seconds }[];
     sections: readonly { readonly t: Seconds; readonly name: string }[];
-    range: readonly [Seconds, Seconds] | null;
-    isLooping: boolean;
+    range: Range | null;
+    loop: Range | null;
+    punch: Range | null;
     bottom: number;
   },
 ): void {
@@ -358,7 +360,7 @@ export function drawRuler(
     ctx.globalAlpha = 0.1;
     ctx.fillStyle = look.teal;
     ctx.fillRect(a, height, b - a, bottom - height);
-    ctx.globalAlpha = isLooping ? 0.3 : 0.16;
+    ctx.globalAlpha = 0.16;
     ctx.fillRect(a, 0, b - a, height);
     ctx.globalAlpha = 1;
   }
@@ -381,5 +383,39 @@ export function drawRuler(
     ctx.fillStyle = look.text;
     ctx.fillText(section.name, after, height / 2 + 1);
   }
+  if (loop) drawLoop(ctx, scale, look, height, loop);
+  if (punch) drawPunch(ctx, scale, look, height, punch);
   ctx.restore();
+}
+
+/** A loop on the ruler: a bar along its foot. */
+function drawLoop(
+  ctx: CanvasRenderingContext2D,
+  scale: RideScale,
+  look: Look,
+  height: number,
+  [from, to]: Range,
+): void {
+  ctx.fillStyle = look.teal;
+  ctx.beginPath();
+  ctx.roundRect(xOf(scale, from), height - 4, xOf(scale, to) - xOf(scale, from), 3, 1.5);
+  ctx.fill();
+}
+
+/** A punch range on the ruler: a bar along its top that is closed at both ends. */
+function drawPunch(
+  ctx: CanvasRenderingContext2D,
+  scale: RideScale,
+  look: Look,
+  height: number,
+  [from, to]: Range,
+): void {
+  ctx.strokeStyle = look.text;
+  ctx.lineWidth = 2;
+  ctx.beginPath();
+  ctx.moveTo(xOf(scale, from), height / 2);
+  ctx.lineTo(xOf(scale, from), 2);
+  ctx.lineTo(xOf(scale, to), 2);
+  ctx.lineTo(xOf(scale, to), height / 2);
+  ctx.stroke();
 }
