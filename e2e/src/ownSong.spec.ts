@@ -122,8 +122,8 @@ test('one’s own stems, from the drop to the ride to the bounce', async ({ page
   await expect.poll(async () => (await app.song(id)).song.lanes['lead/level']?.points.length ?? 0).toBeGreaterThan(0);
   await expect(page.getByTestId('true-peak')).not.toHaveText('−∞');
 
-  // And is bounced, in the next view.
-  await page.keyboard.press('v');
+  // And is bounced, in the last view.
+  await page.keyboard.press('Shift+v');
   await page.getByText('16 bit, dithered').click();
   await page.getByRole('button', { name: 'Bounce the mix' }).click();
   const row = page.getByRole('row', { name: /Our own – mix 16\.wav/ });

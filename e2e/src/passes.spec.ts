@@ -387,12 +387,15 @@ test('switches in a pass: mute is on while it is held, a send is toggled in latc
     valueAt(mute, { kind: 'switch' }, 0, to + 0.01),
   ]).toEqual([1, 0]);
 
+  // In latch a press of the pointer on its cap turns the switch over, and it stays so until the stop.
   await page.keyboard.press('4');
   await page.getByRole('button', { name: /^Hall send on/ }).click();
   await goTo(page, 3);
   await ride.play();
   await ride.heardPast(3.5);
-  await page.keyboard.press('ArrowDown');
+  const cap = await ride.cap('lead');
+  await page.mouse.click(cap.x, cap.y);
+  await expect(ride.value).toHaveText('off');
   await ride.heardPast(4.5);
   await ride.stop();
   await expect.poll(() => app.points('lead/send/hall/on')).not.toHaveLength(0);

@@ -1,9 +1,12 @@
 import { holdPoint, linePoint, thinRun, type Point } from '../curve/index.js';
-import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
+import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
 import { HAND } from './handEvent.js';
 
-/** A value a hand had at a time, in the layer's unit. */
-export type HandValue = { readonly t: Seconds; readonly v: number };
+/**
+ * A value a hand had at a time, in the layer's unit. `x` is its travel, where it was worked out as it came: at a stop there
+ * can be hundreds of thousands of them.
+ */
+export type HandValue = { readonly t: Seconds; readonly v: number; readonly x?: Travel };
 
 /** The points a span leaves after thinning, and how far they are from the hand's path at most, in travel. */
 export type KeptPath = { readonly points: Point[]; readonly maxDeviation: number };
@@ -19,11 +22,11 @@ export function handPath(values: readonly HandValue[], end: Seconds): HandValue[
     if (last?.t === value.t) {
       const isStep = path.length === 1 || path.at(-2)!.t === value.t;
       if (isStep) path.pop();
-    } else if (last && value.t - last.t > HAND.glideSec) path.push({ t: value.t - HAND.glideSec, v: last.v });
+    } else if (last && value.t - last.t > HAND.glideSec) path.push({ ...last, t: value.t - HAND.glideSec });
     path.push(value);
   }
   const last = path.at(-1);
-  if (last && last.t < end) path.push({ t: end, v: last.v });
+  if (last && last.t < end) path.push({ ...last, t: end });
   return path;
 }
 
@@ -48,7 +51,7 @@ export function thinPath(path: readonly HandValue[], law: Law, tolerance: number
     const x = new Float64Array(i - from);
     for (let k = from; k < i; k++) {
       t[k - from] = path[k]!.t;
-      x[k - from] = travelOf(law, path[k]!.v);
+      x[k - from] = path[k]!.x ?? travelOf(law, path[k]!.v);
     }
     const thinned = thinRun({ t, x }, tolerance);
     let at = 0;

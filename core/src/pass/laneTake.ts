@@ -92,20 +92,24 @@ export class LaneTake {
   /** Begins a span at t; a return line under way is cut there. */
   begin(t: Seconds, v: number, hasFinger: boolean): void {
     this.cutLine(t);
-    this.#spans.push({ from: t, to: null, values: [{ t, v }], line: null });
+    this.#spans.push({ from: t, to: null, values: [this.#valueAt(t, v)], line: null });
     this.hasFinger = hasFinger;
   }
 
   /** A finger comes down on the open span: the path goes on from the value held. */
   touch(t: Seconds): void {
     const { values } = this.#spans.at(-1)!;
-    values.push({ t, v: values.at(-1)!.v });
+    values.push({ ...values.at(-1)!, t });
     this.hasFinger = true;
+  }
+
+  #valueAt(t: Seconds, v: number): HandValue {
+    return { t, v, x: travelOf(this.law, v) };
   }
 
   /** The hand moves within the open span. */
   move(t: Seconds, v: number): void {
-    this.#spans.at(-1)!.values.push({ t, v });
+    this.#spans.at(-1)!.values.push(this.#valueAt(t, v));
     this.#moves++;
   }
 

@@ -112,8 +112,14 @@ function RemedyButton({ song, remedy, onClick }: { song: Song; remedy: Remedy; o
 function ReceiptList({ receipt, song, map }: { receipt: Receipt; song: Song; map: MeterMap }): ReactNode {
   const spans = ({ spans }: LaneReceipt): string =>
     spans.map(([from, to]) => `${shortBars(map, from)}–${shortBars(map, to)}`).join(', ');
+  const { comparison } = useMoment();
   return (
     <>
+      {receipt.lanes.length > 0 && (
+        <Button size="compact-xs" variant="default" mb={4} onClick={() => void comparison.toggle()}>
+          {comparison.heard?.side === 'before' ? 'Compare: hear after' : 'Compare: hear before'}
+        </Button>
+      )}
       <Table verticalSpacing={3} fz="sm">
         <Table.Tbody>
           {receipt.lanes.map((lane) => (

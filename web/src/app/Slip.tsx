@@ -22,6 +22,11 @@ export function Slip({ name, onClose, onEnter, className = '', children }: Props
   };
   const close = useRef(onClose);
   close.current = onClose;
+  const sheet = useRef<HTMLDivElement>(null);
+  // Where no field of it takes the focus, the sheet does: Tab goes on from there. Keys of the song work meanwhile.
+  useEffect(() => {
+    if (!sheet.current?.contains(document.activeElement)) sheet.current?.focus();
+  }, []);
   // Esc closes it wherever the focus is, and does nothing else: what is poised stays so.
   useEffect(() => {
     const esc = (event: globalThis.KeyboardEvent): void => {
@@ -33,7 +38,7 @@ export function Slip({ name, onClose, onEnter, className = '', children }: Props
     return () => window.removeEventListener('keydown', esc, true);
   }, []);
   return (
-    <div className={`slip ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
+    <div ref={sheet} tabIndex={-1} className={`slip ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
       <Group justify="space-between" wrap="nowrap" mb={6}>
         <Text fz="sm" fw={700} truncate>
           {name}

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Checkbox, Group, SegmentedControl, Stack, Text } from '@mantine/core';
+import { Button, Checkbox, Group, SegmentedControl, Stack, Text } from '@mantine/core';
 import { CONTROL_KINDS, MODES, type ControlKind, type Mode, type Settings } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { KeptNumber } from './KeptNumber.js';
@@ -128,13 +128,18 @@ export function WritingSlip({ onClose }: { readonly onClose: () => void }): Reac
           />
         </Row>
         <Row name="Fold trim" why="When offsets become part of the curve. F folds the channel in hand, Shift+F all.">
-          <SegmentedControl
-            size="xs"
-            aria-label="Fold trim"
-            data={Object.entries(FOLD_NAMES).map(([value, label]) => ({ value, label }))}
-            value={foldTrim}
-            onChange={(to) => control.changeSettings({ foldTrim: to as Settings['foldTrim'] })}
-          />
+          <Group gap="xs" wrap="nowrap">
+            <Button size="compact-xs" variant="default" onClick={() => control.foldTrim(null)}>
+              Fold all now
+            </Button>
+            <SegmentedControl
+              size="xs"
+              aria-label="Fold trim"
+              data={Object.entries(FOLD_NAMES).map(([value, label]) => ({ value, label }))}
+              value={foldTrim}
+              onChange={(to) => control.changeSettings({ foldTrim: to as Settings['foldTrim'] })}
+            />
+          </Group>
         </Row>
       </Stack>
     </Slip>

@@ -71,10 +71,10 @@ export const COMMANDS: readonly Command[] = [
   },
   {
     id: 'hold',
-    name: 'Touch the control in hand while held',
+    name: 'Touch the control in hand while held; turn a switch over',
     group: 'In hand',
     keys: 't',
-    press: withHand(({ control }, id) => control.touch(id, now())),
+    press: withHand(({ control }, id) => control.press(id, now())),
     release: withHand(({ control }, id) => control.release(id, now())),
   },
   {
@@ -113,7 +113,7 @@ export const COMMANDS: readonly Command[] = [
     keys: 'm',
     press: (scene) => {
       const id = mute(channelInHand(scene));
-      if (id) scene.control.pressSwitch(id);
+      if (id) scene.control.pressSwitch(id, now());
     },
     release: (scene) => {
       const id = mute(channelInHand(scene));

@@ -39,3 +39,23 @@ export class HandDrag {
     this.control.release(this.id, atMs);
   }
 }
+
+/** A pointer, or a key, on a switch: it is turned over where it goes down, and let go of where it comes up. */
+export class SwitchPress {
+  constructor(
+    readonly control: Pick<SongControl, 'pressSwitch' | 'release'>,
+    readonly id: ControlId,
+    atMs: number,
+  ) {
+    control.pressSwitch(id, atMs);
+  }
+
+  /** A switch is not dragged. */
+  move(): void {
+    // Wherever the pointer goes meanwhile, the switch stays as it was pressed.
+  }
+
+  end(atMs: number): void {
+    this.control.release(this.id, atMs);
+  }
+}

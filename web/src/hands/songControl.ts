@@ -2,6 +2,7 @@ import { travelOf, valueOf, clamp, type Seconds } from '@sure-hand/core/units';
 import type { Range } from '@sure-hand/core/curve';
 import { layerInHand, type Remedy } from '@sure-hand/core/pass';
 import {
+  applyEdit,
   channelOf,
   controlOf,
   controlsOfChannel,
@@ -164,7 +165,13 @@ export class SongControl {
       .filter((id) => laneOf(song, id).trim.length > 0);
     const guarded = waiting.filter((id) => guardOn(song, id) !== null);
     const controls = waiting.filter((id) => guardOn(song, id) === null);
-    if (controls.length) this.host.makeEdit({ kind: 'foldTrim', controls });
+    const edit = { kind: 'foldTrim', controls } as const;
+    const { clamped = [] } = applyEdit(song, edit);
+    if (controls.length) this.host.makeEdit(edit);
+    if (clamped.length)
+      this.host.say(
+        `Folded; +12 dB held ${clamped.map(({ control }) => fullName(song, control)).join(', ')} from being as loud as the trim had it. Undo brings the trim back.`,
+      );
     if (guarded.length)
       this.host.say(`${guarded.map((id) => fullName(song, id)).join(', ')}: guarded, the trim waits on.`);
     else if (!controls.length)
@@ -302,11 +309,16 @@ export class SongControl {
     this.session.act({ do: 'release', control: id }, now);
   }
 
+  /** A key held on a control: a switch is turned over, anything else is touched. */
+  press(id: ControlId, atMs: number): void {
+    if (isSwitch(controlOf(this.session.recorder.song, id))) this.pressSwitch(id, atMs);
+    else this.touch(id, atMs);
+  }
+
   /** Turns a switch over for as long as the key is held, as touch has it; latch and write hold it on by themselves. */
-  pressSwitch(id: ControlId): void {
-    const now = performance.now();
-    this.session.act({ do: 'touch', control: id }, now);
-    this.session.act({ do: 'move', control: id, value: this.travelNow(id) >= 0.5 ? 0 : 1 }, now);
+  pressSwitch(id: ControlId, atMs: number): void {
+    this.session.act({ do: 'touch', control: id }, atMs);
+    this.session.act({ do: 'move', control: id, value: this.travelNow(id) >= 0.5 ? 0 : 1 }, atMs);
   }
 
   undo(): Promise<void> {

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type Ref
 import type Konva from 'konva';
 import { Layer, Shape, Stage } from 'react-konva';
 import { barLines, meterMap, snap } from '@sure-hand/core/time';
-import type { Song } from '@sure-hand/core/song';
+import { controlOf, isSwitch, type Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../app/look.js';
 import { useOpenSong } from '../../app/openSong.js';
@@ -11,7 +11,7 @@ import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../app/viewSlice.js';
 import { freshSpans } from '../../hands/carrying.js';
 import { ClipDrag, type ClipPart } from '../../hands/clipDrag.js';
-import { HandDrag } from '../../hands/handDrag.js';
+import { HandDrag, SwitchPress } from '../../hands/handDrag.js';
 import { CarryDrag, carryHandleAt, carryHandles, drawCarryHandles, type CarryHandle } from './carryHandles.js';
 import { drawDraft, handleAt, type ClipHandle } from './clipHandles.js';
 import { drawLive, isHot, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
@@ -52,7 +52,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const tiles = useRef(new LaneTiles());
   const scale = useRef<RideScale>(runningScale(0, width, secPerScreen));
   const page = useRef<Seconds>(0);
-  const drag = useRef<HandDrag | null>(null);
+  const drag = useRef<HandDrag | SwitchPress | null>(null);
   const clipDrag = useRef<{ drag: ClipDrag; handle: ClipHandle } | null>(null);
   const carryDrag = useRef<CarryDrag | null>(null);
   const sweep = useRef<{ from: Seconds; x: number } | null>(null);
@@ -214,7 +214,9 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     event.currentTarget.setPointerCapture(event.pointerId);
     if (!onRuler && row && Math.abs(x - scale.current.lineX) <= RIDE.grabPx) {
       dispatch(takenInHand(row.control));
-      drag.current = new HandDrag(open.control, row.control, event.clientY, event.timeStamp);
+      drag.current = isSwitch(controlOf(song, row.control))
+        ? new SwitchPress(open.control, row.control, event.timeStamp)
+        : new HandDrag(open.control, row.control, event.clientY, event.timeStamp);
       return;
     }
     if (x < RIDE.meterPx) return open.meters.clear();

@@ -252,7 +252,7 @@ export const RowHead = memo(function RowHead({
         onPointerDown={(event) => {
           // Captured, so that a finger that slides off the button is still let go.
           event.currentTarget.setPointerCapture(event.pointerId);
-          control.pressSwitch(muteId);
+          control.pressSwitch(muteId, event.timeStamp);
         }}
         onPointerCancel={(event) => control.release(muteId, event.timeStamp)}
         onPointerUp={(event) => control.release(muteId, event.timeStamp)}
