@@ -15,6 +15,7 @@ import { Line } from 'react-chartjs-2';
 import { controlOf, sidesAlong, type LoggedLane, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { barLines, meterMap, type MeterMap } from '@sure-hand/core/time';
+import { SILENCE_DB, printDb, travelOf } from '@sure-hand/core/units';
 import type { PassLoudness, WholePass } from '@sure-hand/server';
 import { JobLine } from '../../app/JobLine.js';
 import { giveUp, useJobs } from '../../app/jobs.js';
@@ -42,9 +43,7 @@ export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
   const [from, to] = range;
   const sides = useMemo(() => sidesAlong(song, lane, [from, to], STEPS), [song, lane, from, to]);
   const shown = shownTravels([...sides.before, ...sides.after]);
-  const marks = throwMarks(controlOf(song, lane.control), lane.layer).filter(
-    ({ travel }) => travel >= shown.min && travel <= shown.max,
-  );
+  const marks = marksBetween(song, lane, shown);
   const most = Math.max(1, ...sides.difference.map(Math.abs));
   const worst = sides.difference.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
   return (
@@ -92,6 +91,28 @@ function shownTravels(travels: readonly number[]): { min: number; max: number } 
     min: Math.max(-0.02, Math.min(...travels) - room),
     max: Math.min(1.02, Math.max(...travels) + room),
   };
+}
+
+/** Levels that can stand beside a chart, in dB, silence last. */
+const LEVEL_MARKS_DB = [12, 9, 6, 3, 0, -3, -6, -9, -12, -15, -18, -21, -24, -30, -36, -45, -60, SILENCE_DB];
+const MOST_MARKS = 7;
+
+/** Marks of the throw that are within sight; of a level as many as can be read. */
+function marksBetween(
+  song: Song,
+  { control, layer }: LoggedLane,
+  { min, max }: { min: number; max: number },
+): ThrowMark[] {
+  const { law } = controlOf(song, control);
+  const isSeen = ({ travel }: ThrowMark): boolean => travel >= min && travel <= max;
+  if (layer === 'trim' || law.kind !== 'level') return throwMarks(controlOf(song, control), layer).filter(isSeen);
+  const seen = LEVEL_MARKS_DB.map((db) => ({
+    travel: travelOf(law, db),
+    label: printDb(db).replace(' dB', ''),
+    isMain: db === 0,
+  })).filter(isSeen);
+  const every = Math.ceil(seen.length / MOST_MARKS);
+  return seen.filter((mark, i) => mark.isMain || i % every === 0);
 }
 
 const signed = (value: number): string => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value).toFixed(1)}`;
