@@ -24,6 +24,8 @@ const curves = (toValue: (x: number) => number): fc.Arbitrary<Point[]> =>
       const byTime = [...drawn].sort((a, b) => a.t - b.t).map(({ x, t, ...p }) => ({ ...p, t: t / 4, v: toValue(x) }));
       return byTime.filter((p, i) => byTime[i - 1]?.t !== p.t || byTime[i - 2]?.t !== p.t);
     });
+/** −144 dB and less is silence, 3e-6 of travel at once: a curve that is cut there can't be told to 1e-9. These keep off it. */
+const heardLevels = curves((x) => valueOf(LEVEL_LAW, 0.01 + 0.99 * x));
 const levels = curves((x) => valueOf(LEVEL_LAW, x));
 const trims = curves((x) => (x < 0.3 ? 0 : valueOf(TRIM_LAW, x)));
 const times = Array.from({ length: 161 }, (_, k) => (k * END) / 160 + (k < 160 ? 0.0071 : 0));
@@ -34,8 +36,7 @@ const sumAt = (base: readonly Point[], trim: readonly Point[], rest: number, t: 
   return Math.max(SILENCE_DB, Math.min(MAX_LEVEL_DB, v + valueAt(trim, TRIM_LAW, 0, t)));
 };
 
-/** −144 dB and less is silence, which is 3e-6 of travel at once. */
-const differ = (x: number, y: number): boolean => Math.abs(x - y) > (Math.min(x, y) < 1e-4 ? 1e-5 : 1e-9);
+const differ = (x: number, y: number): boolean => Math.abs(x - y) > 1e-9;
 
 describe('folding', () => {
   test('keeps what is heard within 0.05 dB above −60 dB, for any two curves', () => {
@@ -134,7 +135,7 @@ describe('carrying on', () => {
 
 test('a range cut out of one curve and put into another is that curve there, and the other outside', () => {
   fc.assert(
-    fc.property(levels, levels, fc.double({ min: 0, max: 9, noNaN: true }), (one, other, a) => {
+    fc.property(heardLevels, heardLevels, fc.double({ min: 0, max: 9, noNaN: true }), (one, other, a) => {
       const range = [a, a + 7.3] as const;
       const points = splice(other, LEVEL_LAW, -3, range, cutOut(one, LEVEL_LAW, -9, range));
       const travel = (curve: readonly Point[], rest: number, t: number): number =>
