@@ -117,7 +117,8 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
   const words = useWords(id);
   const { trouble } = useAppSelector((state) => state.song);
   const dispatch = useAppDispatch();
-  if (trouble)
+  // While a hand writes, what it writes is said; the trouble waits.
+  if (trouble && !words.isWriting)
     return (
       <Group gap="xs" wrap="nowrap" className="words" role="alert">
         <Text fz="sm" className="trouble">

@@ -42,13 +42,17 @@ export type CommandScene = {
   say(sentence: string): void;
 };
 
+/** A press that acts on the control in hand; nothing where none is. */
 export const withHand = (act: (scene: CommandScene, id: ControlId) => void) => (scene: CommandScene) => {
   if (scene.inHand) act(scene, scene.inHand);
 };
+/** The channel of the control in hand. */
 export const channelInHand = ({ song, inHand }: Pick<CommandScene, 'song' | 'inHand'>): string | null =>
   inHand ? controlOf(song, inHand).channel : null;
+/** The moment a key is pressed, on the page's clock in milliseconds. */
 export const now = (): number => performance.now();
 
+/** Takes the row after the one in hand, or before it, round the end. */
 export function takeNext(scene: CommandScene, step: 1 | -1): void {
   const { onView, inHand } = scene;
   if (!onView.length) return;
@@ -56,6 +60,7 @@ export function takeNext(scene: CommandScene, step: 1 | -1): void {
   scene.takeInHand(onView[(at + step + onView.length) % onView.length]!);
 }
 
+/** Takes the next lane of the channel in hand, or the one before. */
 export function takeLane(scene: CommandScene, step: 1 | -1): void {
   const key = channelInHand(scene);
   if (!key || !scene.inHand) return;
@@ -63,6 +68,7 @@ export function takeLane(scene: CommandScene, step: 1 | -1): void {
   scene.takeInHand(lanes[(lanes.indexOf(scene.inHand) + step + lanes.length) % lanes.length]!);
 }
 
+/** Sets the beginning or the end of the range at the line. */
 export function setEdge(scene: CommandScene, edge: 'in' | 'out'): void {
   const { position } = scene.control;
   const [from, to] = scene.range ?? [0, scene.song.length];
@@ -85,12 +91,14 @@ export function askNote(scene: Pick<CommandScene, 'song' | 'control' | 'ask' | '
   scene.ask({ what: 'note', mark, t: mark?.t ?? t, channel: channelInHand(scene) });
 }
 
+/** The clip of the channel in hand that lies under the line. */
 export function askClip(scene: CommandScene): void {
   const channel = channelInHand(scene);
   const clip = channel === null ? null : clipAt(channelOf(scene.song, channel)!, scene.control.position);
   if (channel !== null && clip) scene.ask({ what: 'clip', channel, at: clip.t });
 }
 
+/** A press that acts on the channel of the control in hand. */
 export const withChannel = (act: (scene: CommandScene, key: string) => void) => (scene: CommandScene) => {
   const key = channelInHand(scene);
   if (key) act(scene, key);
@@ -132,6 +140,7 @@ export async function playEdges({
   say('There are no edges to play: set a range with I and O, or ride a pass.');
 }
 
+/** Switches between what the last or the chosen pass found and left. */
 export async function compare({ comparison, say }: CommandScene): Promise<void> {
   if (!(await comparison.toggle())) say('There is no pass to compare with yet.');
 }
