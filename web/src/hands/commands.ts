@@ -71,7 +71,7 @@ export const COMMANDS: readonly Command[] = [
   },
   {
     id: 'hold',
-    name: 'Touch it, or turn it over, while held',
+    name: 'Touch the control in hand while held',
     group: 'In hand',
     keys: 't',
     press: withHand(({ control }, id) => control.press(id, now())),
