@@ -32,7 +32,7 @@ const mute = (key: string | null): ControlId | null => (key ? `${key}/mute` : nu
 const fits = ({ onView }: CommandScene): boolean => onView.length > 0;
 const modeNames = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' } as const;
 
-/** All commands with the keys they come with; a person can change any of them. */
+/** All commands with the keys they come with; a person can change any of them. One list, so that no key is given twice: it is long. */
 export const COMMANDS: readonly Command[] = [
   {
     id: 'play',

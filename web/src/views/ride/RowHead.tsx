@@ -28,6 +28,7 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   const { control } = useOpenSong();
   const mode = modeInForce(song, row.channel.key);
   const { trim, name } = row.channel;
+  const front = controlOf(song, row.control).name.toLowerCase();
   const words = `Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`;
   return (
     <Menu position="bottom-start">
@@ -64,12 +65,18 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
           Fold the trim that waits
         </Menu.Item>
         <Menu.Divider />
+        <Menu.Item rightSection={<KeyHint keys="J" />} onClick={() => control.toggleSafe(row.control)}>
+          {song.lanes[row.control]?.safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
+        </Menu.Item>
+        <Menu.Item rightSection={<KeyHint keys="K" />} onClick={() => control.togglePark(row.control)}>
+          {song.lanes[row.control]?.parked ? `Read ${front} again` : `Park ${front}`}
+        </Menu.Item>
         <Menu.Item rightSection={<KeyHint keys="Alt+K" />} onClick={() => control.toggleParkChannel(row.channel.key)}>
           {row.channel.parked ? 'Read the channel again' : 'Park the channel'}
         </Menu.Item>
         {kindsOf(song, row).map((kind) => (
           <Menu.Item key={kind} onClick={() => control.toggleSafeKind(row.channel.key, kind)}>
-            {row.channel.safe.includes(kind) ? `Take ${kind} out of safe` : `Make ${kind} safe`}
+            {row.channel.safe.includes(kind) ? `Kind ${kind}: take out of safe` : `Kind ${kind}: make safe`}
           </Menu.Item>
         ))}
       </Menu.Dropdown>
