@@ -265,7 +265,7 @@ describe('what is done in it already', () => {
 
   test('trim waits on the Nylon guitar, a lane is parked, a channel is safe, and only the Lead is in touch', () => {
     const { after } = ridden();
-    expect(after.lanes['nylon-guitar/level']).toMatchObject({ points: [], trim: expect.arrayContaining([]) });
+    expect(after.lanes['nylon-guitar/level']).toMatchObject({ points: [] });
     expect(after.lanes['nylon-guitar/level']!.trim.length).toBeGreaterThan(3);
     expect(after.lanes['accordion/level']).toMatchObject({ parked: true });
     expect(after.channels.find(({ key }) => key === 'count-in')!.safe).toHaveLength(5);

@@ -30,7 +30,8 @@ const FOLD_NAMES: Record<Settings['foldTrim'], string> = {
   stop: 'At stop',
   off: 'As trim goes off',
 };
-export const RETURN_TIME = { min: 0, max: 5 } as const;
+/** Seconds that a return can take (rules, 5). */
+const RETURN_TIME = { min: 0, max: 5 } as const;
 
 function Row({ name, why, children }: { name: string; why: string; children: ReactNode }): ReactNode {
   return (

@@ -3,11 +3,11 @@ import type { Range } from '@sure-hand/core/curve';
 import { layerInHand, type Remedy } from '@sure-hand/core/pass';
 import {
   applyEdit,
+  type Applied,
   channelOf,
   controlOf,
   controlsOfChannel,
   fullName,
-  guardOn,
   isSwitch,
   laneOf,
   layerLaw,
@@ -160,22 +160,25 @@ export class SongControl {
   foldTrim(channel: ChannelKey | null): void {
     const { song } = this.session.recorder;
     const channels = song.channels.filter(({ key }) => channel === null || key === channel);
-    const waiting = channels
+    const controls = channels
       .flatMap((one) => controlsOfChannel(song, one).map((control) => control.id))
       .filter((id) => laneOf(song, id).trim.length > 0);
-    const guarded = waiting.filter((id) => guardOn(song, id) !== null);
-    const controls = waiting.filter((id) => guardOn(song, id) === null);
-    const edit = { kind: 'foldTrim', controls } as const;
-    const { clamped = [] } = applyEdit(song, edit);
-    if (controls.length) this.host.makeEdit(edit);
-    if (clamped.length)
-      this.host.say(
-        `Folded; +12 dB held ${clamped.map(({ control }) => fullName(song, control)).join(', ')} from being as loud as the trim had it. Undo brings the trim back.`,
-      );
-    if (guarded.length)
-      this.host.say(`${guarded.map((id) => fullName(song, id)).join(', ')}: guarded, the trim waits on.`);
-    else if (!controls.length)
-      this.host.say(channel === null ? 'No trim waits anywhere.' : 'No trim waits on this channel.');
+    if (!controls.length)
+      return this.host.say(channel === null ? 'No trim waits anywhere.' : 'No trim waits on this channel.');
+    const { clamped = [] } = this.#editLanes({ kind: 'foldTrim', controls });
+    const held = clamped.map(({ control }) => fullName(song, control)).join(', ');
+    if (held)
+      this.host.say(`Folded; +12 dB held ${held} from being as loud as the trim had it. Undo brings the trim back.`);
+  }
+
+  /** Makes an edit of lanes, and says which of them the core leaves alone, being safe or parked. */
+  #editLanes(edit: Edit): Applied {
+    const { song } = this.session.recorder;
+    const applied = applyEdit(song, edit);
+    if (applied.changed.length) this.host.makeEdit(edit);
+    const left = applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${reason})`).join(', ');
+    if (left) this.host.say(`Left as it is: ${left}.`);
+    return applied;
   }
 
   /** Punches over a range, or no more. */
@@ -197,28 +200,13 @@ export class SongControl {
   carry(carry: Carry): void {
     const { control, from, to, layer } = carry;
     if (from === to) return;
-    if (this.#isGuarded(control)) return;
-    this.host.makeEdit({ kind: 'carry', control, from, to, layer });
-    this.host.onCarry(carry);
+    const { changed } = this.#editLanes({ kind: 'carry', control, from, to, layer });
+    if (changed.length) this.host.onCarry(carry);
   }
 
-  #isGuarded(id: ControlId): boolean {
-    const { song } = this.session.recorder;
-    const guard = guardOn(song, id);
-    if (guard) this.host.say(`${fullName(song, id)} is ${guard}: nothing is written there.`);
-    return guard !== null;
-  }
-
-  /** Brings lanes back as a pass found or left them, whole or over a range; what is guarded is left, and named. */
+  /** Brings lanes back as a pass found or left them, whole or over a range. */
   bringBack(pass: number, lanes: readonly LoggedLane[], side: PassSide, range: Range | null): void {
-    const { song } = this.session.recorder;
-    const free = lanes.filter((lane) => guardOn(song, lane.control) === null);
-    const guarded = lanes.filter((lane) => guardOn(song, lane.control) !== null);
-    if (free.length) this.host.makeEdit({ kind: 'bringBack', pass, side, versions: versionsOf(free, side, range) });
-    if (guarded.length)
-      this.host.say(
-        `Left as they are, being safe or parked: ${guarded.map((one) => fullName(song, one.control)).join(', ')}.`,
-      );
+    this.#editLanes({ kind: 'bringBack', pass, side, versions: versionsOf(lanes, side, range) });
   }
 
   // ---- hearing it again

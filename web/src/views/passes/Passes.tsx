@@ -2,9 +2,10 @@ import type { ReactNode } from 'react';
 import { Alert, Text, Tooltip, UnstyledButton } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useSearchParams } from 'react-router';
-import { fullName, type Receipt, type Song } from '@sure-hand/core/song';
+import { controlsOf, type Receipt, type Song } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../app/store.js';
+import { layerName } from '../../hands/handSentence.js';
 import { PassDetail } from './PassDetail.js';
 import { usePasses } from './usePasses.js';
 
@@ -44,22 +45,11 @@ export function Passes(): ReactNode {
   );
 }
 
+/** The lanes of a pass by name; of a control that is gone, its id. */
 const lanesOf = (song: Song, { lanes }: Receipt): string =>
   lanes
-    .map(({ control, layer }) => {
-      const name = song.channels.some(({ key }) => control.startsWith(`${key}/`)) ? nameOf(song, control) : control;
-      return layer === 'trim' ? `${name} trim` : name;
-    })
+    .map(({ control, layer }) => (controlsOf(song).has(control) ? layerName(song, control, layer) : control))
     .join(', ');
-
-function nameOf(song: Song, control: string): string {
-  try {
-    return fullName(song, control);
-  } catch {
-    // A control of a send that is gone.
-    return control;
-  }
-}
 
 function PassLine({
   pass,
@@ -101,7 +91,7 @@ function PassLine({
 }
 
 /** Where a pass wrote, small over the song's sections. */
-export function PassStrip({ song, receipt }: { song: Song; receipt: Receipt }): ReactNode {
+function PassStrip({ song, receipt }: { song: Song; receipt: Receipt }): ReactNode {
   const per = (t: number): string => `${(100 * t) / song.length}%`;
   return (
     <span className="pass-strip" aria-hidden>
