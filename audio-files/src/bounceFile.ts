@@ -40,7 +40,7 @@ export function bounceToFile(order: BounceOrder): Bounced {
     const programme = new Programme(sampleRate);
     let peak = 0;
     let done = 0;
-    writeWav(out, { format, channels: 2, sampleRate }, (add) =>
+    writeWav(out, { format, channels: 2, sampleRate, most: to - from }, (add) =>
       bounce(plan, audio, [from, to], (left, right, count) => {
         for (let i = 0; i < count; i++) {
           const l = Math.abs(left[i]!);

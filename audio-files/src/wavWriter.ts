@@ -1,5 +1,5 @@
 import { closeSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { FrameEncoder, wavHeader, type SampleFormat } from '@sure-hand/core/formats';
+import { FrameEncoder, isLongWav, wavHeader, type SampleFormat } from '@sure-hand/core/formats';
 
 /** Writes a file whole or not at all: beside it first, then in its place. */
 export function writeWhole<T>(file: string, write: (temporary: string) => T): T {
@@ -20,12 +20,17 @@ export type WavTo = {
   readonly channels: number;
   readonly sampleRate: number;
   readonly dither?: boolean;
+  /** At most so many frames: over 4 GB of them become a file with long sizes. */
+  readonly most: number;
 };
 
-/** Writes a WAV file block by block, whole or not at all; how many frames it has is known at its end. */
+/**
+ * Writes a WAV file block by block, whole or not at all; how many frames it has is known at its end. Throws where there
+ * are more than its writer had said.
+ */
 export function writeWav<T>(
   file: string,
-  { format, channels, sampleRate, dither }: WavTo,
+  { format, channels, sampleRate, dither, most }: WavTo,
   fill: (add: (columns: readonly Float32Array[], frames: number) => void) => T,
 ): T {
   return writeWhole(file, (temporary) => {
@@ -33,12 +38,14 @@ export function writeWav<T>(
     try {
       const encoder = new FrameEncoder(format, dither);
       let written = 0;
-      writeSync(fd, wavHeader(format, channels, sampleRate, 0));
+      const isLong = isLongWav(format, channels, most);
+      writeSync(fd, wavHeader(format, channels, sampleRate, 0, isLong));
       const result = fill((columns, frames) => {
         writeSync(fd, encoder.encode(columns.slice(0, channels), frames));
         written += frames;
       });
-      writeSync(fd, wavHeader(format, channels, sampleRate, written), 0, undefined, 0);
+      if (written > most) throw new Error(`${written} frames of ${most} written to ${file}`);
+      writeSync(fd, wavHeader(format, channels, sampleRate, written, isLong), 0, undefined, 0);
       return result;
     } finally {
       closeSync(fd);

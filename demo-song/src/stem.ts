@@ -50,16 +50,21 @@ export function writeStem(key: string, form: Form, folder: string): Stem {
   const file = `${key}.wav`;
   const clips: StemClip[] = [];
   let frames = 0;
-  writeWav(join(folder, file), { format: 'int16', channels: tape.sides.length, sampleRate: SAMPLE_RATE }, (add) => {
-    for (const { from, to } of stretches) {
-      add(
-        tape.sides.map((side) => side.subarray(from, to)),
-        to - from,
-      );
-      const [t, offset, length] = [from, frames, to - from].map((n) => n / SAMPLE_RATE) as [number, number, number];
-      clips.push({ t, file, offset, length });
-      frames += to - from;
-    }
-  });
+  const most = tape.sides[0]!.length;
+  writeWav(
+    join(folder, file),
+    { format: 'int16', channels: tape.sides.length, sampleRate: SAMPLE_RATE, most },
+    (add) => {
+      for (const { from, to } of stretches) {
+        add(
+          tape.sides.map((side) => side.subarray(from, to)),
+          to - from,
+        );
+        const [t, offset, length] = [from, frames, to - from].map((n) => n / SAMPLE_RATE) as [number, number, number];
+        clips.push({ t, file, offset, length });
+        frames += to - from;
+      }
+    },
+  );
   return { key, clips, bytes: 44 + frames * 2 * tape.sides.length };
 }

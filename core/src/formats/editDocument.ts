@@ -1,20 +1,32 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import equal from 'fast-deep-equal';
 import {
+  REASONS,
   channelOf,
-  unknownControl,
   controlOf,
-  isInDb,
+  unknownControl,
   type Edit,
-  type Layer,
+  type Lane,
   type MarkEdit,
   type MarkList,
   type Song,
 } from '../song/index.js';
 import { CLIP_SCHEMA, LANE_SCHEMA, MARK_SCHEMAS, POINTS_SCHEMA, SETTINGS_SCHEMA } from '../song/schema.js';
 import { CONTROL_KINDS, MODES } from '../song/document.js';
-import { rangeOf } from '../units/index.js';
-import type { Read } from './songDocument.js';
+import {
+  MOST_SECONDS,
+  firstWrong,
+  called,
+  isTooDeep,
+  laneWrong,
+  layerWrong,
+  pointsWithDefaults,
+  pointsWrong,
+  spanWrong,
+  trimWrong,
+  valueWrong,
+} from './laneChecks.js';
+import { rangesWrong, type Read } from './songDocument.js';
 
 const on = { type: 'boolean' } as const;
 const closed = (properties: object, required: readonly string[] = []): object => ({
@@ -23,10 +35,12 @@ const closed = (properties: object, required: readonly string[] = []): object =>
   required,
   additionalProperties: false,
 });
-const time = { type: 'number', minimum: 0 } as const;
+const time = { type: 'number', minimum: 0, maximum: MOST_SECONDS } as const;
+const count = { type: 'integer', minimum: 0 } as const;
+const id = { type: 'string', maxLength: 400 } as const;
 const range = { type: 'array', items: time, minItems: 2, maxItems: 2 } as const;
 const LAYERS = ['base', 'trim'];
-const layerPoints = { control: { type: 'string' }, layer: { enum: LAYERS }, points: POINTS_SCHEMA };
+const layerPoints = { control: id, layer: { enum: LAYERS }, points: POINTS_SCHEMA };
 const piece = {
   type: 'object',
   required: ['control', 'layer', 'span', 'points'],
@@ -36,6 +50,33 @@ const version = {
   type: 'object',
   required: ['control', 'layer', 'range', 'points', 'rest'],
   properties: { ...layerPoints, range: { anyOf: [{ type: 'null' }, range] }, rest: { type: 'number' } },
+};
+
+/** A refusal, as passes and receipts name them. */
+const refusal = { control: id, reason: { enum: REASONS } };
+const list = (properties: object, required = Object.keys(properties)): object => ({
+  type: 'array',
+  items: { type: 'object', properties, required },
+});
+const RECEIPT = {
+  type: 'object',
+  required: ['lap', 'from', 'to', 'lanes', 'refused', 'rested'],
+  properties: {
+    lap: count,
+    from: time,
+    to: time,
+    lanes: list({
+      control: id,
+      layer: { enum: LAYERS },
+      spans: { type: 'array', items: range },
+      moves: count,
+      points: count,
+      maxDeviation: { type: 'number', minimum: 0 },
+      clamped: { type: 'array', items: range },
+    }),
+    refused: list(refusal),
+    rested: { type: 'array', items: id },
+  },
 };
 
 /** A clip in an edit says everything of itself. */
@@ -53,17 +94,14 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
     {
       kind: {},
       pieces: { type: 'array', items: piece, minItems: 1 },
-      receipt: { type: 'object', required: ['from', 'to', 'lanes'] },
-      fold: { type: 'array', items: { type: 'string' } },
+      receipt: RECEIPT,
+      fold: { type: 'array', items: id },
+      heeded: list({ ...refusal, t: time }),
     },
     ['pieces', 'receipt'],
   ),
-  foldTrim: closed({ kind: {}, controls: { type: 'array', items: { type: 'string' } } }, ['controls']),
-  carry: closed({ kind: {}, control: { type: 'string' }, from: time, to: time, layer: { enum: LAYERS } }, [
-    'control',
-    'from',
-    'to',
-  ]),
+  foldTrim: closed({ kind: {}, controls: { type: 'array', items: id } }, ['controls']),
+  carry: closed({ kind: {}, control: id, from: time, to: time, layer: { enum: LAYERS } }, ['control', 'from', 'to']),
   bringBack: closed(
     {
       kind: {},
@@ -81,7 +119,7 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
   channel: closed(
     {
       kind: {},
-      channel: { type: 'string' },
+      channel: id,
       changes: closed({
         mode: { enum: MODES },
         trim: on,
@@ -92,7 +130,7 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
     },
     ['channel', 'changes'],
   ),
-  guard: closed({ kind: {}, control: { type: 'string' }, changes: closed({ parked: on, safe: on }), forget: on }, [
+  guard: closed({ kind: {}, control: id, changes: closed({ parked: on, safe: on }), forget: on }, [
     'control',
     'changes',
   ]),
@@ -102,30 +140,27 @@ const KINDS: { readonly [kind in Edit['kind']]: object } = {
     discriminator: { propertyName: 'list' },
     required: ['list'],
   },
-  clip: exchange({ channel: { type: 'string' } }, { ...CLIP_SCHEMA, required: WHOLE_CLIP }),
-  describe: closed({ kind: {}, channel: { type: 'string' }, changes: closed({ name: words, family: words }) }, [
-    'channel',
-    'changes',
-  ]),
+  clip: exchange({ channel: id }, { ...CLIP_SCHEMA, required: WHOLE_CLIP }),
+  describe: closed({ kind: {}, channel: id, changes: closed({ name: words, family: words }) }, ['channel', 'changes']),
   title: closed({ kind: {}, name: words }, ['name']),
 };
-let compiled: { readonly [kind: string]: ValidateFunction } | null = null;
+let compiled: ReadonlyMap<string, ValidateFunction> | null = null;
 
 /** Compiled when the first one is read. */
-function checks(): { readonly [kind: string]: ValidateFunction } {
-  const ajv = new Ajv({ strict: false, discriminator: true });
-  compiled ??= Object.fromEntries(Object.entries(KINDS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
+function checks(): ReadonlyMap<string, ValidateFunction> {
+  const ajv = new Ajv({ strict: false, strictNumbers: true, discriminator: true });
+  compiled ??= new Map(Object.entries(KINDS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
   return compiled;
 }
 
-/** Checks an edit that came from outside against a song: its shape, and that what it names is there. */
+/** Checks an edit that came from outside against a song: its shape, that what it names is there, and every value and time. */
 export function readEdit(song: Song, json: unknown): Read<Edit> {
   const kind = (json as { kind?: unknown } | null)?.kind;
-  const check = typeof kind === 'string' ? checks()[kind] : undefined;
+  const check = typeof kind === 'string' ? checks().get(kind) : undefined;
   if (!check)
     return {
       ok: false,
-      sentence: `There is no edit of kind ${JSON.stringify(kind)}; there are ${Object.keys(KINDS).join(', ')}.`,
+      sentence: `There is no edit of kind ${called(kind)}; there are ${Object.keys(KINDS).join(', ')}.`,
     };
   if (!check(json)) {
     const error = check.errors![0]!;
@@ -134,50 +169,95 @@ export function readEdit(song: Song, json: unknown): Read<Edit> {
       sentence: `The ${String(kind)} edit is wrong at ${error.instancePath || 'its top'}: it ${error.message ?? 'is not valid'}.`,
     };
   }
-  const edit = json as Edit;
-  const sentence = whatItNamesIsWrong(song, edit);
+  if (kind !== 'pass' && isTooDeep(json))
+    return { ok: false, sentence: `The ${String(kind)} edit is nested deeper than any edit is.` };
+  const edit = withDefaults(song, json as Edit);
+  const sentence = whatIsWrong(song, edit);
   return sentence ? { ok: false, sentence } : { ok: true, value: edit };
 }
 
-function whatItNamesIsWrong(song: Song, edit: Edit): string | null {
+/** An edit with the defaults of what its points and lanes do not say, as in a document. */
+function withDefaults(song: Song, edit: Edit): Edit {
+  switch (edit.kind) {
+    case 'pass':
+      return { ...edit, pieces: edit.pieces.map((piece) => ({ ...piece, points: pointsWithDefaults(piece.points) })) };
+    case 'bringBack':
+      return { ...edit, versions: edit.versions.map((one) => ({ ...one, points: pointsWithDefaults(one.points) })) };
+    case 'lanes': {
+      const lanes = Object.entries(edit.lanes).map(
+        ([control, lane]) => [control, lane && wholeLane(song, control, lane)] as const,
+      );
+      return { ...edit, lanes: Object.fromEntries(lanes) };
+    }
+    default:
+      return edit;
+  }
+}
+
+function whatIsWrong(song: Song, edit: Edit): string | null {
   switch (edit.kind) {
     case 'channel':
+    case 'describe':
       return channelOf(song, edit.channel) ? null : `The song has no channel “${edit.channel}”.`;
     case 'guard':
       return unknownControl(song, edit.control);
     case 'pass':
-      return firstWrong([
-        ...edit.pieces.map(
-          (p) => unknownControl(song, p.control) ?? trimWrong(song, p) ?? spanWrong(p.control, p.span),
-        ),
-        ...(edit.fold ?? []).map((id) => unknownControl(song, id)),
-      ]);
+      return passWrong(song, edit);
     case 'foldTrim':
-      return firstWrong(edit.controls.map((id) => unknownControl(song, id)));
+      return firstWrong(edit.controls.map((control) => unknownControl(song, control)));
     case 'carry':
       return unknownControl(song, edit.control) ?? carryWrong(song, edit);
     case 'bringBack':
+      return firstWrong(edit.versions.map((version) => versionWrong(song, version)));
+    case 'lanes':
       return firstWrong(
-        edit.versions.map(
-          (v) => unknownControl(song, v.control) ?? trimWrong(song, v) ?? (v.range && spanWrong(v.control, v.range)),
+        Object.entries(edit.lanes).map(([control, lane]) =>
+          lane ? laneWrong(song, control, lane) : unknownControl(song, control),
         ),
       );
-    case 'lanes':
-      return firstWrong(Object.keys(edit.lanes).map((id) => unknownControl(song, id)));
     case 'rest':
       return firstWrong(
-        Object.entries(edit.values).map(([id, v]) => unknownControl(song, id) ?? restWrong(song, id, v)),
+        Object.entries(edit.values).map(
+          ([control, v]) => unknownControl(song, control) ?? valueWrong(song, control, 'base', v),
+        ),
       );
-    case 'describe':
-      return channelOf(song, edit.channel) ? null : `The song has no channel “${edit.channel}”.`;
     case 'mark':
       return markWrong(song, edit);
     case 'clip':
       return clipWrong(song, edit);
     case 'settings':
+      return rangesWrong(edit.changes);
     case 'title':
       return null;
   }
+}
+
+function passWrong(song: Song, { pieces, fold = [], heeded = [] }: Edit & { kind: 'pass' }): string | null {
+  return (
+    firstWrong(
+      pieces.map(
+        (piece) =>
+          layerWrong(song, piece) ?? spanWrong(`The span of ${piece.control}`, piece.span) ?? pointsWrong(song, piece),
+      ),
+    ) ?? firstWrong([...fold, ...heeded.map(({ control }) => control)].map((control) => unknownControl(song, control)))
+  );
+}
+
+function versionWrong(song: Song, version: (Edit & { kind: 'bringBack' })['versions'][number]): string | null {
+  const { control, layer, range, points, rest } = version;
+  return (
+    layerWrong(song, version) ??
+    (range && spanWrong(`The range of ${control}`, range)) ??
+    pointsWrong(song, { control, layer, points }) ??
+    valueWrong(song, control, layer, rest)
+  );
+}
+
+/** A lane with the defaults of what it does not say; one of no control is refused by its name later. */
+function wholeLane(song: Song, control: string, lane: Partial<Lane>): Lane {
+  const rest = lane.rest ?? (unknownControl(song, control) ? 0 : controlOf(song, control).rest);
+  const { parked = false, safe = false } = lane;
+  return { ...lane, rest, parked, safe, points: pointsWithDefaults(lane.points), trim: pointsWithDefaults(lane.trim) };
 }
 
 const MARK_NAMES: Record<MarkList, string> = { sections: 'section', notes: 'note', tempo: 'tempo', meter: 'meter' };
@@ -215,23 +295,10 @@ function clipWrong(song: Song, { channel: key, remove, add }: Edit & { kind: 'cl
   return overlaps ? `The clip of ${channel.name} at ${add.t} s would lie over another.` : null;
 }
 
-const firstWrong = (sentences: readonly (string | null)[]): string | null => sentences.find((s) => s !== null) ?? null;
-const spanWrong = (id: string, [from, to]: readonly [number, number]): string | null =>
-  from < to ? null : `The span of ${id} ends at ${to} s, not after its beginning at ${from} s.`;
-
-const trimWrong = (song: Song, { control, layer }: { control: string; layer?: Layer }): string | null =>
-  layer === 'trim' && !isInDb(controlOf(song, control)) ? `${control} is not in dB, so it has no trim.` : null;
-
 function carryWrong(song: Song, edit: Edit & { kind: 'carry' }): string | null {
   if (edit.from === edit.to) return `${edit.control} would be carried from ${edit.from} s to the same time.`;
   const late = Math.max(edit.from, edit.to);
   if (late > song.length)
     return `${edit.control} can be carried up to the song’s end at ${song.length} s, not to ${late} s.`;
-  return trimWrong(song, edit);
-}
-
-function restWrong(song: Song, id: string, v: number): string | null {
-  const { law } = controlOf(song, id);
-  const { min, max } = rangeOf(law);
-  return v > max || (v < min && law.kind !== 'level') ? `${id} takes ${min} to ${max}, not ${v}.` : null;
+  return trimWrong(song, edit.control, edit.layer);
 }

@@ -7,7 +7,7 @@ import { SONG_SCHEMA, applyEdit, laneOf } from '../song/index.js';
 import { testSong } from '../test/songs.js';
 import { readEdit } from './editDocument.js';
 import { readSong } from './songDocument.js';
-import { FrameEncoder, decodeFrames, readWavInfo, wavHeader, type SampleFormat } from './wav.js';
+import { FrameEncoder, decodeFrames, findWavInfo, readWavInfo, wavHeader, type SampleFormat } from './wav.js';
 
 describe('a song document', () => {
   test('is described by the published JSON Schema', () => {
@@ -28,7 +28,7 @@ describe('a song document', () => {
       thin: 0.002,
       writeScope: ['level', 'pan', 'mute', 'sends', 'inserts'],
       afterWrite: 'touch',
-      foldTrim: 'ask',
+      foldTrim: 'hand',
       panLaw: 3,
       deskMode: null,
       parked: false,
@@ -86,6 +86,29 @@ describe('a song document', () => {
   ])('with %s is refused in a sentence', (_what, part, sentence) => {
     const json = { format: 'sure-hand-song', version: 1, length: 9, channels: [{ key: 'a', kind: 'track' }], ...part };
     expect(readSong(json)).toMatchObject({ ok: false, sentence: expect.stringMatching(sentence) });
+  });
+
+  test('of an earlier version has its settings turned over, and its marks put in order', () => {
+    const older = { format: 'sure-hand-song', version: 1, length: 9, channels: [{ key: 'a', kind: 'track' }] };
+    const settingsOf = (settings: object): unknown => {
+      const read = readSong({
+        ...older,
+        settings,
+        sections: [
+          { t: 4, name: 'B' },
+          { t: 0, name: 'A' },
+        ],
+      });
+      if (!read.ok) throw new Error(read.sentence);
+      expect(read.value.sections.map(({ name }) => name)).toEqual(['A', 'B']);
+      const { foldTrim, afterWrite } = read.value.settings;
+      return [foldTrim, afterWrite];
+    };
+    expect(settingsOf({})).toEqual(['hand', 'touch']);
+    expect(settingsOf({ foldTrim: 'stop', afterWrite: 'latch' })).toEqual(['pass', 'touch']);
+    expect(settingsOf({ foldTrim: 'off', afterWrite: 'read' })).toEqual(['hand', 'touch']);
+    expect(settingsOf({ foldTrim: 'ask', afterWrite: 'write' })).toEqual(['hand', 'write']);
+    expect(readSong({ ...older, settings: { foldTrim: 'toString' } })).toMatchObject({ ok: false });
   });
 
   test('whatever it is given, reading ends in a song or a sentence', () => {
@@ -195,6 +218,62 @@ describe('WAV', () => {
       ok: false,
       sentence: expect.stringContaining('20 bytes of audio are promised, 14 are there'),
     });
+  });
+
+  /** A format chunk as somebody else's program writes it. */
+  const format = (bits: number, channels: number, block: number): Uint8Array => {
+    const chunk = mono16.slice();
+    const view = new DataView(chunk.buffer);
+    view.setUint16(2, channels, true);
+    view.setUint16(12, block, true);
+    view.setUint16(14, bits, true);
+    return chunk;
+  };
+  const infoOf = (file: Uint8Array) => {
+    const read = readWavInfo(file, file.length);
+    if (!read.ok) throw new Error(read.sentence);
+    return read.value;
+  };
+
+  test('24 bits that stand in four bytes are read by their blocks', () => {
+    const samples = new Int32Array([0x40000000, -0x40000000, 0x20000000, 0]);
+    const file = riff('RIFF', ['fmt ', format(24, 2, 8)], ['data', new Uint8Array(samples.buffer)]);
+    const info = infoOf(file);
+    expect(info).toMatchObject({ format: 'int32', bytesPerFrame: 8, frames: 2 });
+    const sides = [new Float32Array(2), new Float32Array(2)];
+    decodeFrames(file.subarray(info.dataOffset), info, sides, { frames: 2 });
+    expect(sides.map((side) => [...side])).toEqual([
+      [0.5, 0.25],
+      [-0.5, 0],
+    ]);
+    // Blocks that nobody filled in go by the bits; those that cannot be shared are refused.
+    expect(infoOf(riff('RIFF', ['fmt ', format(16, 2, 0)], ['data', audio]))).toMatchObject({ bytesPerFrame: 4 });
+    const odd = riff('RIFF', ['fmt ', format(16, 2, 5)], ['data', audio]);
+    expect(readWavInfo(odd, odd.length)).toMatchObject({ ok: false, sentence: expect.stringMatching(/5 bytes/) });
+  });
+
+  test.each([0, 0xffffffff])('a streamed file whose data says %d bytes goes on to its end', (said) => {
+    expect(infoOf(riff('RIFF', ['fmt ', mono16], ['data', audio, said]))).toMatchObject({ frames: 10 });
+  });
+
+  test('data that is really empty stays so, whatever chunk follows', () => {
+    const file = riff('RIFF', ['fmt ', mono16], ['data', new Uint8Array()], ['LIST', audio]);
+    expect(infoOf(file).frames).toBe(0);
+  });
+
+  test('an odd chunk is read past, with its byte of nothing or without', () => {
+    const padded = riff('RIFF', ['junk', new Uint8Array(3)], ['fmt ', mono16], ['data', audio]);
+    const bare = new Uint8Array([...padded.subarray(0, 23), ...padded.subarray(24)]);
+    for (const file of [padded, bare]) expect(infoOf(file)).toMatchObject({ frames: 10, sampleRate: 44100 });
+  });
+
+  test('over 4 GB it becomes RF64, and is read back as long as it is', () => {
+    const frames = 2 ** 31;
+    const head = wavHeader('int24', 2, 48000, frames);
+    expect(String.fromCharCode(...head.subarray(0, 4), ...head.subarray(12, 16))).toBe('RF64ds64');
+    const read = findWavInfo((at, length) => head.subarray(at, at + length), head.length + frames * 6);
+    expect(read).toMatchObject({ ok: true, value: { frames, dataOffset: 80, bytesPerFrame: 6 } });
+    expect(wavHeader('int16', 2, 48000, 1e9)).toHaveLength(44);
   });
 
   test('10 000 mutated headers are read or refused in a sentence, none breaks or hangs', () => {

@@ -2,18 +2,22 @@ export {
   FAMILY_NAMES,
   OTHER_FAMILY,
   guessTrack,
+  nameApart,
   newSong,
   type NewSong,
   type NewTrack,
   type TrackWords,
 } from './newSong.js';
 export { readEdit } from './editDocument.js';
+export { isTooDeep } from './laneChecks.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
+export { readPieceOfPass, type PieceOfPass } from './journalPiece.js';
 export { parseMoves } from './movesFile.js';
 export {
   FrameEncoder,
   decodeFrames,
   findWavInfo,
+  isLongWav,
   readWavInfo,
   wavHeader,
   type ReadBytes,

@@ -1,15 +1,19 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { HandEvent } from '../pass/index.js';
 import { CONTROL_KINDS, MODES } from '../song/index.js';
+import { MOST_SECONDS, called } from './laneChecks.js';
 import type { Read } from './songDocument.js';
 
-const time = { type: 'number', minimum: 0 } as const;
-const id = { type: 'string' } as const;
+/** A loop goes round so often at most: each lap is a pass of its own. */
+const MOST_LAPS = 1000;
+
+const time = { type: 'number', minimum: 0, maximum: MOST_SECONDS } as const;
+const id = { type: 'string', maxLength: 400 } as const;
 const on = { type: 'boolean' } as const;
 const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
 const event = (what: string, properties: object, required: readonly string[]): object => ({
   type: 'object',
-  properties: { do: { const: what }, t: time, lap: { type: 'integer', minimum: 0 }, ...properties },
+  properties: { do: { const: what }, t: time, lap: { type: 'integer', minimum: 0, maximum: MOST_LAPS }, ...properties },
   required: ['do', ...required],
 });
 
@@ -31,13 +35,23 @@ const EVENTS: { readonly [what in HandEvent['do']]: object } = {
   park: event('park', { channel: id, control: id, on }, ['on']),
   scope: event('scope', { kinds }, ['kinds']),
 };
-let compiled: { readonly [kind: string]: ValidateFunction } | null = null;
+let compiled: ReadonlyMap<string, ValidateFunction> | null = null;
 
 /** Compiled when the first one is read. */
-function checks(): { readonly [kind: string]: ValidateFunction } {
-  const ajv = new Ajv({ strict: false });
-  compiled ??= Object.fromEntries(Object.entries(EVENTS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
+function checks(): ReadonlyMap<string, ValidateFunction> {
+  const ajv = new Ajv({ strict: false, strictNumbers: true });
+  compiled ??= new Map(Object.entries(EVENTS).map(([kind, schema]) => [kind, ajv.compile(schema)]));
   return compiled;
+}
+
+/** What is wrong with one event from outside; null where it is one. */
+export function eventWrong(one: unknown): string | null {
+  const what = (one as { do?: unknown } | null)?.do;
+  const check = typeof what === 'string' ? checks().get(what) : undefined;
+  if (!check) return `says do: ${called(what)}; it can be ${Object.keys(EVENTS).join(', ')}.`;
+  if (check(one)) return null;
+  const error = check.errors![0]!;
+  return `(${String(what)})${error.instancePath} ${error.message ?? 'is not valid'}.`;
 }
 
 /** Reads a moves list from its JSON text. */
@@ -51,17 +65,8 @@ export function parseMoves(text: string): Read<HandEvent[]> {
   const events = (json as { events?: unknown } | null)?.events;
   if (!Array.isArray(events)) return { ok: false, sentence: 'The moves need a list “events”.' };
   for (const [i, one] of events.entries()) {
-    const what = (one as { do?: unknown } | null)?.do;
-    const check = typeof what === 'string' ? checks()[what] : undefined;
-    if (!check) {
-      const known = Object.keys(EVENTS).join(', ');
-      return { ok: false, sentence: `Event ${i + 1} says do: ${JSON.stringify(what)}; it can be ${known}.` };
-    }
-    if (!check(one)) {
-      const error = check.errors![0]!;
-      const where = `Event ${i + 1} (${String(what)})${error.instancePath}`;
-      return { ok: false, sentence: `${where} ${error.message ?? 'is not valid'}.` };
-    }
+    const wrong = eventWrong(one);
+    if (wrong) return { ok: false, sentence: `Event ${i + 1} ${wrong}` };
   }
   return { ok: true, value: events as HandEvent[] };
 }

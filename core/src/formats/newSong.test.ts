@@ -31,3 +31,10 @@ test('a song of stems has a track each from the start, keys of their own, and th
 test('a song of nothing is refused', () => {
   expect(newSong({ name: 'New', sampleRate: 48000, tracks: [] })).toMatchObject({ ok: false });
 });
+
+test('stems of one name become channels of names of their own', () => {
+  const stem = (name: string, i: number) => ({ name, family: 'Low', file: `${i}.wav`, seconds: 1 });
+  const made = newSong({ name: 'Alike', sampleRate: 48000, tracks: ['Bass', 'Bass', 'Bass 2', 'Bass'].map(stem) });
+  if (!made.ok) throw new Error(made.sentence);
+  expect(made.value.channels.map(({ name }) => name)).toEqual(['Bass', 'Bass 2', 'Bass 2 2', 'Bass 3', 'Main']);
+});

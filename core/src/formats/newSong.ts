@@ -45,6 +45,14 @@ export function guessTrack(fileName: string): TrackWords {
   return { name: name[0]!.toUpperCase() + name.slice(1), family };
 }
 
+/** A name apart from those that are taken: `Bass`, `Bass 2`, `Bass 3`. */
+export function nameApart(name: string, taken: ReadonlySet<string>): string {
+  for (let n = 1; ; n++) {
+    const apart = n === 1 ? name : `${name} ${n}`;
+    if (!taken.has(apart)) return apart;
+  }
+}
+
 /** A stem of a new song: its file beside the document, and how long it is there. */
 export type NewTrack = TrackWords & { readonly file: string; readonly seconds: number };
 
@@ -72,11 +80,14 @@ function keyFor(name: string, taken: ReadonlySet<string>): string {
   }
 }
 
-/** The song of some stems: each a track from the start at 0 dB, the longest giving its length, everything reading. */
+/** The song of some stems: each a track of a name of its own from the start at 0 dB, the longest giving its length, everything reading. */
 export function newSong({ name, sampleRate, tracks, tempo, meter, sections }: NewSong): Read<Song> {
   if (!tracks.length) return { ok: false, sentence: 'A song needs at least one stem; drop a WAV file on the page.' };
   const taken = new Set(['main']);
-  const channels = tracks.map(({ file, seconds, name: called, family }) => {
+  const names = new Set<string>();
+  const channels = tracks.map(({ file, seconds, name: given, family }) => {
+    const called = nameApart(given, names);
+    names.add(called);
     const key = keyFor(called, taken);
     taken.add(key);
     return { key, kind: 'track', name: called, family, clips: [{ t: 0, file, offset: 0, length: seconds }] };

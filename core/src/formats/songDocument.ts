@@ -1,21 +1,20 @@
 import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
-import type { Point } from '../curve/index.js';
 import { vcaRing } from '../groups/index.js';
 import {
   DEFAULT_SETTINGS,
   channelOf,
   controlsOf,
   feedRing,
-  unknownControl,
+  turnedOver,
   type Channel,
   type Clip,
-  type Control,
   type ControlId,
   type Lane,
+  type Settings,
   type Song,
 } from '../song/index.js';
 import { SONG_SCHEMA } from '../song/schema.js';
-import { TRIM_LAW, printValue, rangeOf, type Law } from '../units/index.js';
+import { isTooDeep, laneWrong, pointsWithDefaults, spanWrong, type SparsePoint } from './laneChecks.js';
 
 /** Something read from outside, or the sentence that says what is wrong with it, where, and what to do. */
 export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
@@ -25,7 +24,7 @@ const refuse = (sentence: string): { readonly ok: false; readonly sentence: stri
 /** Compiled when the first document is read, not when this file is loaded: pages that only decode audio never need it. */
 let compiled: ValidateFunction | null = null;
 const validator = (): ValidateFunction =>
-  (compiled ??= new Ajv({ allErrors: false, strict: false }).compile(SONG_SCHEMA));
+  (compiled ??= new Ajv({ allErrors: false, strict: false, strictNumbers: true }).compile(SONG_SCHEMA));
 
 function schemaSentence(error: ErrorObject): string {
   const where = error.instancePath || 'the document';
@@ -45,7 +44,8 @@ export function parseSong(text: string): Read<Song> {
 }
 
 /** Reads a song document (rules, 9): checks it, fills in the defaults, keeps the fields it does not know. */
-export function readSong(json: unknown): Read<Song> {
+export function readSong(given: unknown): Read<Song> {
+  const json = withSettingsTurnedOver(given);
   const version = (json as { version?: unknown } | null)?.version;
   if (typeof version === 'number' && version > 1)
     return refuse(
@@ -53,12 +53,21 @@ export function readSong(json: unknown): Read<Song> {
     );
   const validate = validator();
   if (!validate(json)) return refuse(schemaSentence(validate.errors![0]!));
+  if (isTooDeep(json)) return refuse('The song document is nested deeper than any song is.');
   const song = withDefaults(json as unknown as Sparse);
-  const wrong = channelsWrong(song) ?? lanesWrong(song);
+  const wrong = rangesWrong(song.settings) ?? channelsWrong(song) ?? lanesWrong(song);
   return wrong ? refuse(wrong) : { ok: true, value: song };
 }
 
-type SparseLane = Partial<Omit<Lane, 'points' | 'trim'>> & { points?: Partial<Point>[]; trim?: Partial<Point>[] };
+/** A document of an earlier version of this program, its settings as they are called now. */
+function withSettingsTurnedOver(json: unknown): unknown {
+  const settings = (json as { settings?: unknown } | null)?.settings;
+  return settings && typeof settings === 'object' && !Array.isArray(settings)
+    ? { ...(json as object), settings: turnedOver(settings) }
+    : json;
+}
+
+type SparseLane = Partial<Omit<Lane, 'points' | 'trim'>> & { points?: SparsePoint[]; trim?: SparsePoint[] };
 type Sparse = Partial<Omit<Song, 'channels' | 'lanes'>> & {
   length: number;
   channels: readonly Partial<Channel>[];
@@ -79,15 +88,23 @@ export function frameWithDefaults(json: Omit<Sparse, 'lanes'>): Omit<Song, 'lane
     version: 1,
     name: json.name ?? 'Untitled song',
     sampleRate: json.sampleRate ?? 48000,
-    tempo: json.tempo?.length ? json.tempo : [{ t: 0, bpm: 120 }],
-    meter: json.meter?.length ? json.meter : [{ t: 0, beats: 4, unit: 4 }],
-    sections: json.sections ?? [],
-    settings: { ...DEFAULT_SETTINGS, ...json.settings },
+    tempo: json.tempo?.length ? inOrder(json.tempo) : [{ t: 0, bpm: 120 }],
+    meter: json.meter?.length ? inOrder(json.meter) : [{ t: 0, beats: 4, unit: 4 }],
+    sections: inOrder(json.sections ?? []),
+    settings: { ...DEFAULT_SETTINGS, ...turnedOver(json.settings ?? {}) },
     channels,
     gangs: (json.gangs ?? []).map((gang) => ({ ...gang, name: gang.name ?? gang.key, kinds: gang.kinds ?? ['level'] })),
-    notes: json.notes ?? [],
+    notes: inOrder(json.notes ?? []),
   };
 }
+
+/** Marks by their times: their order in a document says nothing. */
+const inOrder = <T extends { readonly t: number }>(marks: readonly T[]): readonly T[] =>
+  marks.every((mark, i) => i === 0 || mark.t >= marks[i - 1]!.t) ? marks : [...marks].sort((a, b) => a.t - b.t);
+
+/** The sentence for a loop or punch range that ends before it begins. */
+export const rangesWrong = ({ punch, loop }: Partial<Settings>): string | null =>
+  (punch && spanWrong('The punch range', punch)) ?? (loop && spanWrong('The loop', loop)) ?? null;
 
 function withDefaults(json: Sparse): Song {
   const song: Song = { ...frameWithDefaults(json), lanes: {} };
@@ -136,16 +153,11 @@ function clipWithDefaults(clip: Partial<Clip>, songLength: number): Clip {
 }
 
 function laneWithDefaults(lane: SparseLane, rest: number): Lane {
-  const points = (sparse: Partial<Point>[] | undefined): Point[] =>
-    (sparse ?? []).map((p) => {
-      const shape = p.shape ?? 'line';
-      return { ...p, t: p.t!, v: p.v!, shape, bend: p.bend ?? (shape === 's' ? 0.5 : 0) };
-    });
   return {
     ...lane,
     rest: lane.rest ?? rest,
-    points: points(lane.points),
-    trim: points(lane.trim),
+    points: pointsWithDefaults(lane.points),
+    trim: pointsWithDefaults(lane.trim),
     parked: lane.parked ?? false,
     safe: lane.safe ?? false,
   };
@@ -181,37 +193,8 @@ function lanesWrong(song: Song): string | null {
   for (const [id, lane] of Object.entries(song.lanes)) {
     // Parameters of inserts are kept as they stand until there are inserts.
     if (id.split('/')[1] === 'insert') continue;
-    const unknown = unknownControl(song, id);
-    if (unknown) return unknown;
-    const control = controlsOf(song).get(id)!;
-    const wrong =
-      restWrong(control, lane.rest) ??
-      pointsWrong(control, control.law, lane.points, 'curve') ??
-      pointsWrong(control, TRIM_LAW, lane.trim, 'trim');
+    const wrong = laneWrong(song, id, lane);
     if (wrong) return wrong;
-  }
-  return null;
-}
-
-const outside = (law: Law, v: number): boolean => {
-  const { min, max } = rangeOf(law);
-  return v > max || (v < min && law.kind !== 'level');
-};
-
-function restWrong({ id, law, display }: Control, rest: number): string | null {
-  return outside(law, rest)
-    ? `${id} rests at ${rest}, outside its range up to ${printValue(display, rangeOf(law).max)}.`
-    : null;
-}
-
-function pointsWrong({ id }: Control, law: Law, points: readonly Point[], what: string): string | null {
-  for (const [i, p] of points.entries()) {
-    if (outside(law, p.v))
-      return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) has the value ${p.v}, outside its range.`;
-    if (i > 0 && p.t < points[i - 1]!.t)
-      return `Point ${i + 1} of the ${what} of ${id} (${p.t} s) comes before the one it follows; sort the points by t.`;
-    if (i > 1 && p.t === points[i - 2]!.t)
-      return `Three points of the ${what} of ${id} share ${p.t} s; at most two may.`;
   }
   return null;
 }

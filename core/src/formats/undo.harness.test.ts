@@ -8,10 +8,7 @@ import { readEdit } from './editDocument.js';
 const WALKS = Number(process.env.SURE_HAND_WALKS ?? 60);
 
 type Step = { readonly edit: Edit; readonly inverse: Edit };
-/** A pass is decided by the recorder, which asks the guards at the time of each span: none comes over a guarded lane. */
-const isPossible = (song: Song, edit: Edit): boolean =>
-  readEdit(song, edit).ok &&
-  (edit.kind !== 'pass' || edit.pieces.every((piece) => guardOn(song, piece.control) === null));
+const isPossible = (song: Song, edit: Edit): boolean => readEdit(song, edit).ok;
 const plain = (song: Song): unknown => JSON.parse(JSON.stringify(song));
 
 test('any edit, taken back, leaves the same document; what is read is what is applied', () => {

@@ -26,10 +26,14 @@ const RATES = { least: 8000, most: 384000 } as const;
 
 const refuse = (sentence: string): { readonly ok: false; readonly sentence: string } => ({ ok: false, sentence });
 
-function sampleFormat(tag: number, bits: number): SampleFormat | null {
-  if (tag === FORMAT_FLOAT) return bits === 32 ? 'float32' : null;
-  if (tag !== FORMAT_INT) return null;
-  return bits === 16 ? 'int16' : bits === 24 ? 'int24' : bits === 32 ? 'int32' : null;
+/**
+ * How samples of so many bits lie in so many bytes each: integers stand at the top of their bytes, so 24 bits in four
+ * are read as 32.
+ */
+function sampleFormat(tag: number, bits: number, bytes: number): SampleFormat | null {
+  if (tag === FORMAT_FLOAT) return bits === 32 && bytes === 4 ? 'float32' : null;
+  if (tag !== FORMAT_INT || bits <= 8 || bits > 8 * bytes) return null;
+  return bytes === 2 ? 'int16' : bytes === 3 ? 'int24' : bytes === 4 ? 'int32' : null;
 }
 
 /** Reads so many bytes of a file from a byte on; fewer where it ends. */
@@ -42,18 +46,22 @@ function formatOf(chunk: Uint8Array): Read<Omit<WavInfo, 'frames' | 'dataOffset'
   const code = view.getUint16(0, true);
   const real = code === FORMAT_EXTENSIBLE && chunk.length >= 26 ? view.getUint16(24, true) : code;
   const bits = view.getUint16(14, true);
-  const format = sampleFormat(real, bits);
-  if (!format)
-    return refuse(
-      `The WAV file’s samples (format ${real}, ${bits} bit) can’t be read; save it as 16, 24, 32 bit or 32 bit float.`,
-    );
   const channels = view.getUint16(2, true);
   if (channels < 1 || channels > 2)
     return refuse(`The WAV file has ${channels} channels; only mono and stereo can be read.`);
+  // The block says how many bytes a frame takes; some writers leave it at nothing.
+  const block = view.getUint16(12, true) || channels * Math.ceil(bits / 8);
+  if (block % channels)
+    return refuse(`The WAV file’s blocks of ${block} bytes can’t be shared among ${channels} channels; write it anew.`);
+  const format = sampleFormat(real, bits, block / channels);
+  if (!format)
+    return refuse(
+      `The WAV file’s samples (format ${real}, ${bits} bit in ${block / channels} bytes) can’t be read; save it as 16, 24, 32 bit or 32 bit float.`,
+    );
   const sampleRate = view.getUint32(4, true);
   if (sampleRate < RATES.least || sampleRate > RATES.most)
     return refuse(`The WAV file says it is at ${sampleRate} Hz; between ${RATES.least} and ${RATES.most} can be read.`);
-  return { ok: true, value: { format, channels, sampleRate, bytesPerFrame: channels * BYTES[format] } };
+  return { ok: true, value: { format, channels, sampleRate, bytesPerFrame: block } };
 }
 
 /**
@@ -85,16 +93,38 @@ export function findWavInfo(read: ReadBytes, fileBytes: number): Read<WavInfo> {
     }
     if (isTag(chunk, 0, 'data')) {
       if (!found) return refuse('The WAV file’s data comes before its format.');
-      const bytes = size === UNKNOWN_SIZE ? (longData ?? fileBytes - body) : size;
+      const bytes = dataBytes(read, { size, body, fileBytes, longData });
       if (body + bytes > fileBytes)
         return refuse(
           `The WAV file is cut short: ${bytes} bytes of audio are promised, ${Math.max(0, fileBytes - body)} are there.`,
         );
       return { ok: true, value: { ...found, frames: Math.floor(bytes / found.bytesPerFrame), dataOffset: body } };
     }
-    at = body + size + (size & 1);
+    at = body + size;
+    // An odd chunk is followed by a byte of nothing; some writers leave that out.
+    if (size & 1 && !isChunkAt(read, at, fileBytes)) at++;
   }
   return refuse('The WAV file has no audio data.');
+}
+
+/** Whether a chunk begins at a byte: four letters, and a size that fits the file. */
+function isChunkAt(read: ReadBytes, at: number, fileBytes: number): boolean {
+  const head = at + 8 <= fileBytes ? read(at, 8) : new Uint8Array();
+  if (head.length < 8 || !head.subarray(0, 4).every((c) => c >= 0x20 && c < 0x7f)) return false;
+  return at + 8 + new DataView(head.buffer, head.byteOffset).getUint32(4, true) <= fileBytes;
+}
+
+type DataChunk = {
+  readonly size: number;
+  readonly body: number;
+  readonly fileBytes: number;
+  readonly longData: number | null;
+};
+
+/** How much audio there is: a file that was streamed did not know, and says nothing at all or the most that fits. */
+function dataBytes(read: ReadBytes, { size, body, fileBytes, longData }: DataChunk): number {
+  if (size === UNKNOWN_SIZE) return longData ?? Math.max(0, fileBytes - body);
+  return size === 0 && fileBytes > body && !isChunkAt(read, body, fileBytes) ? fileBytes - body : size;
 }
 
 const isTag = (bytes: Uint8Array, at: number, tag: string): boolean =>
@@ -138,24 +168,52 @@ export function decodeFrames(
   }
 }
 
-/** The 44 bytes before the samples of a plain WAV file. */
-export function wavHeader(format: SampleFormat, channels: number, sampleRate: number, frames: Frames): Uint8Array {
+/** How many bytes a plain WAV file can say that it has. */
+const MOST_PLAIN = 0xffffffff - 36 - 1;
+const PLAIN_HEAD = 44;
+/** What the sizes of a long file take: a chunk of their own. */
+const SIZES_CHUNK = 36;
+
+/** Whether so many frames need a WAV file with long sizes (RF64, EBU Tech 3306). */
+export const isLongWav = (format: SampleFormat, channels: number, frames: Frames): boolean =>
+  frames * channels * BYTES[format] > MOST_PLAIN;
+
+/**
+ * The bytes before the samples of a WAV file: 44 of a plain one, 80 of one over 4 GB, which is RF64 (EBU Tech 3306).
+ * `isLong` where that is decided beforehand: see {@link isLongWav}.
+ */
+export function wavHeader(
+  format: SampleFormat,
+  channels: number,
+  sampleRate: number,
+  frames: Frames,
+  isLong = isLongWav(format, channels, frames),
+): Uint8Array {
   const bytesPerFrame = channels * BYTES[format];
   const size = frames * bytesPerFrame;
-  const head = new DataView(new ArrayBuffer(44));
+  const shift = isLong ? SIZES_CHUNK : 0;
+  const head = new DataView(new ArrayBuffer(PLAIN_HEAD + shift));
   const write = (at: number, name: string): void => [...name].forEach((c, i) => head.setUint8(at + i, c.charCodeAt(0)));
-  write(0, 'RIFF');
-  head.setUint32(4, 36 + size, true);
-  write(8, 'WAVEfmt ');
-  head.setUint32(16, 16, true);
-  head.setUint16(20, format === 'float32' ? FORMAT_FLOAT : FORMAT_INT, true);
-  head.setUint16(22, channels, true);
-  head.setUint32(24, sampleRate, true);
-  head.setUint32(28, sampleRate * bytesPerFrame, true);
-  head.setUint16(32, bytesPerFrame, true);
-  head.setUint16(34, BYTES[format] * 8, true);
-  write(36, 'data');
-  head.setUint32(40, size, true);
+  write(0, isLong ? 'RF64' : 'RIFF');
+  head.setUint32(4, isLong ? UNKNOWN_SIZE : 36 + size, true);
+  write(8, 'WAVE');
+  if (isLong) {
+    write(12, 'ds64');
+    head.setUint32(16, SIZES_CHUNK - 8, true);
+    head.setBigUint64(20, BigInt(36 + shift + size), true);
+    head.setBigUint64(28, BigInt(size), true);
+    head.setBigUint64(36, BigInt(frames), true);
+  }
+  write(12 + shift, 'fmt ');
+  head.setUint32(16 + shift, 16, true);
+  head.setUint16(20 + shift, format === 'float32' ? FORMAT_FLOAT : FORMAT_INT, true);
+  head.setUint16(22 + shift, channels, true);
+  head.setUint32(24 + shift, sampleRate, true);
+  head.setUint32(28 + shift, sampleRate * bytesPerFrame, true);
+  head.setUint16(32 + shift, bytesPerFrame, true);
+  head.setUint16(34 + shift, BYTES[format] * 8, true);
+  write(36 + shift, 'data');
+  head.setUint32(40 + shift, isLong ? UNKNOWN_SIZE : size, true);
   return new Uint8Array(head.buffer);
 }
 

@@ -32,6 +32,11 @@ export class Finger {
     return !this.letGo && !this.spent;
   }
 
+  /** The same finger, as it is now. */
+  copy(): Finger {
+    return Object.assign(new Finger(this.value, this.reason, this.releaseAt), this);
+  }
+
   /** A real touch takes over a hand without a sensor: it is the same press going on. */
   takeOver(other: Finger): void {
     this.wrote = other.wrote;

@@ -24,7 +24,9 @@ export type HandEvent = { readonly t?: Seconds; readonly lap?: number } & (
 
 /** How a hand's moves become a curve (rules, 5). */
 export const HAND = {
-  /** A value holds until this long before the next one, then goes straight to it. */
+  /** A hand whose next value comes later than this has held still; sooner, it has been moving all the way. */
+  stillSec: 0.05,
+  /** A held value goes to the next one within this long before it. */
   glideSec: 0.02,
   /** A control without a touch sensor is let go this long after its last move. */
   sensorlessReleaseSec: 0.5,

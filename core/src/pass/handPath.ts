@@ -11,9 +11,13 @@ export type HandValue = { readonly t: Seconds; readonly v: number; readonly x?: 
 /** The points a span leaves after thinning, and how far they are from the hand's path at most, in travel. */
 export type KeptPath = { readonly points: Point[]; readonly maxDeviation: number };
 
+/** Whether a hand held still from one of its values to the next, rather than moving all the way (rules, 5, Hand path). */
+export const heldStill = (from: HandValue, to: HandValue): boolean => to.t - from.t > HAND.stillSec;
+
 /**
- * The path of a hand from its first value to `end`: each value holds until the next, but for the last 20 ms before it,
- * which go straight there in travel (rules, 5). Of several values at one time the path goes to the first and leaves with the last.
+ * The path of a hand from its first value to `end`: straight in travel from one to the next; where the hand held still
+ * between them the value holds, but for the last 20 ms (rules, 5). Of several values at one time the path goes to the
+ * first and leaves with the last.
  */
 export function handPath(values: readonly HandValue[], end: Seconds): HandValue[] {
   const path: HandValue[] = [];
@@ -22,7 +26,7 @@ export function handPath(values: readonly HandValue[], end: Seconds): HandValue[
     if (last?.t === value.t) {
       const isStep = path.length === 1 || path.at(-2)!.t === value.t;
       if (isStep) path.pop();
-    } else if (last && value.t - last.t > HAND.glideSec) path.push({ ...last, t: value.t - HAND.glideSec });
+    } else if (last && heldStill(last, value)) path.push({ ...last, t: value.t - HAND.glideSec });
     path.push(value);
   }
   const last = path.at(-1);

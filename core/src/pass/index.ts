@@ -1,13 +1,27 @@
 export { layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
 export { HAND, type HandEvent } from './handEvent.js';
-export { handPath, type HandValue } from './handPath.js';
+export { handPath, heldStill, type HandValue } from './handPath.js';
 export { lineValueAt, type LaneTake, type ReturnLine, type Span } from './laneTake.js';
+export { LATE, OrderedHands, type Deed, type Moment, type Told } from './orderedHands.js';
 export { PassRecorder, type Doing, type Outcome } from './recorder.js';
 export { type Roll } from './roll.js';
+export {
+  closenessOf,
+  givesOffset,
+  handDoes,
+  playWrites,
+  touchWrites,
+  writesNow,
+  wrote,
+  type Closeness,
+  type HandDoes,
+  type Reach,
+} from './facts.js';
 export {
   preflight,
   remedyFor,
   standings,
+  writingEnds,
   writingRange,
   type Preflight,
   type Remedy,
@@ -15,4 +29,4 @@ export {
   type WillWrite,
 } from './preflight.js';
 export { runMoves, type Ridden } from './moves.js';
-export { passState, recoverPass, type PassJournal, type PassState } from './recover.js';
+export { passState, recoverPass, type PassJournal, type PassState, type Recovered } from './recover.js';

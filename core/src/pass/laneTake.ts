@@ -4,6 +4,7 @@ import {
   isSwitch,
   laneOf,
   layerLaw,
+  layerPoints,
   layerRest,
   type ControlId,
   type Layer,
@@ -28,6 +29,16 @@ export type Span = {
 /** What a take leaves when its pass ends: pieces for the edit, and its lane on the receipt but for its count of points. */
 export type TakeResult = { readonly pieces: Piece[]; readonly receipt: Omit<LaneReceipt, 'points'> };
 
+/** A take as it was at a moment: see {@link LaneTake.mark}. Spans and values only ever come on top. */
+export type TakeMark = {
+  readonly old: readonly Point[];
+  readonly rest: number;
+  readonly spans: number;
+  readonly last: { readonly to: Seconds | null; readonly line: ReturnLine | null; readonly values: number } | null;
+  readonly moves: number;
+  readonly hasFinger: boolean;
+};
+
 /** The value of a return line at t, straight in travel. */
 export function lineValueAt(law: Law, { from, lands }: ReturnLine, t: Seconds): number {
   if (t >= lands.t) return lands.v;
@@ -41,7 +52,7 @@ export function lineValueAt(law: Law, { from, lands }: ReturnLine, t: Seconds): 
  */
 export class LaneTake {
   readonly law: Law;
-  readonly #old: readonly Point[];
+  #old: readonly Point[];
   #rest: number;
   readonly #isSwitch: boolean;
   readonly #spans: { from: Seconds; to: Seconds | null; values: HandValue[]; line: ReturnLine | null }[] = [];
@@ -56,14 +67,16 @@ export class LaneTake {
   ) {
     const lane = laneOf(song, control);
     this.law = layerLaw(song, control, layer);
-    this.#old = layer === 'trim' ? lane.trim : lane.points;
+    this.#old = layerPoints(lane, layer);
     this.#rest = layerRest(lane, layer);
     this.#isSwitch = isSwitch(controlOf(song, control));
   }
 
-  /** The resting value was set meanwhile: without a curve that is what a return line goes back to. */
-  restAt(v: number): void {
-    if (this.layer === 'base') this.#rest = v;
+  /** The song has changed meanwhile: where return lines to come land is asked of the lane as it is now. */
+  follow(song: Song): void {
+    const lane = laneOf(song, this.control);
+    this.#old = layerPoints(lane, this.layer);
+    this.#rest = layerRest(lane, this.layer);
   }
 
   /** The spans so far, in order. */
@@ -139,6 +152,34 @@ export class LaneTake {
     if (!last?.line || last.line.to <= t) return;
     last.to = Math.max(last.from, t);
     last.line = { ...last.line, to: t };
+  }
+
+  /** The take as it is now, to come {@link back} to. Costs the same however long it is. */
+  mark(): TakeMark {
+    const last = this.#spans.at(-1);
+    const open = last && { to: last.to, line: last.line, values: last.values.length };
+    return {
+      old: this.#old,
+      rest: this.#rest,
+      spans: this.#spans.length,
+      last: open ?? null,
+      moves: this.#moves,
+      hasFinger: this.hasFinger,
+    };
+  }
+
+  /** Forgets all that came since a mark of this take. */
+  back(mark: TakeMark): void {
+    this.#old = mark.old;
+    this.#rest = mark.rest;
+    this.#moves = mark.moves;
+    this.hasFinger = mark.hasFinger;
+    this.#spans.length = mark.spans;
+    const last = this.#spans.at(-1);
+    if (!last || !mark.last) return;
+    last.to = mark.last.to;
+    last.line = mark.last.line;
+    last.values.length = mark.last.values;
   }
 
   /** What the pass leaves of this take, thinned within `tolerance`; null where no span has any length. */

@@ -19,7 +19,9 @@ export function runMoves(song: Song, events: readonly HandEvent[]): Ridden {
   for (const [i, event] of events.entries()) {
     const wrong = whatIsWrong(recorder, event);
     if (wrong) return { ok: false, sentence: `Event ${i + 1} (${event.do}): ${wrong}` };
-    while (recorder.roll && (event.lap ?? 0) > recorder.roll.lap) receipts.push(...recorder.wrap().receipts);
+    // A play begins anew, whatever lap it says.
+    const lap = event.do === 'play' ? 0 : (event.lap ?? 0);
+    while (recorder.roll && lap > recorder.roll.lap) receipts.push(...recorder.wrap().receipts);
     receipts.push(...recorder.handle(event).receipts);
   }
   if (recorder.roll) {

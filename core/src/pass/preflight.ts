@@ -37,6 +37,12 @@ export function writingRange(song: Song, at: Seconds): { readonly from: Seconds;
   return { from, to: to === Infinity ? null : to };
 }
 
+/** What ends by itself what is written from `at` on, and when: the punch range, or the lap; null where nothing does. */
+export function writingEnds(song: Song, at: Seconds): { readonly at: Seconds; readonly by: 'range' | 'lap' } | null {
+  const { to } = writingRange(song, at);
+  return to === null ? null : { at: to, by: song.settings.punch?.[1] === to ? 'range' : 'lap' };
+}
+
 /**
  * What a pass from `at` would write and what not, and why: the recorder's own decision before the fact (rules, 5).
  * `poised`: controls that wait with a value.

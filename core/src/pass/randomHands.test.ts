@@ -46,7 +46,7 @@ test('whatever hands do, outside the written spans nothing has changed', () => {
           const written = receipt.lanes.filter((lane) => lane.control === id);
           // A folded trim is heard as before, within its tolerance: another test holds it to that.
           const isFolded = laneOf(before, id).trim.length > 0 || written.some((lane) => lane.layer === 'trim');
-          if (receipt.rested.includes(id) || (song.settings.foldTrim !== 'ask' && isFolded)) continue;
+          if (receipt.rested.includes(id) || (song.settings.foldTrim !== 'hand' && isFolded)) continue;
           const spans = written.flatMap((lane) => (lane.layer === 'base' ? lane.spans : []));
           const isOff = (t: number): boolean =>
             !spans.some(([a, b]) => t >= a && t < b) && Math.abs(at(after, id, t) - at(before, id, t)) > 1e-9;
@@ -69,7 +69,7 @@ test('spans lie in the punch range, in order, without overlap; points are counte
             if (i) expect(a).toBeGreaterThanOrEqual(spans[i - 1]![1]);
             if (punch) expect(a >= punch[0] && b <= punch[1]).toBe(true);
           });
-          if (foldTrim !== 'ask') continue;
+          if (foldTrim !== 'hand') continue;
           const curve = layerPoints(laneOf(after, control), layer);
           expect(points).toBe(curve.filter((p) => spans.some(([a, b]) => p.t >= a && p.t <= b)).length);
         }

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { linePoint, valueAt, type Point } from '../curve/index.js';
-import { laneOf, modeInForce, type Mode, type Receipt, type Song } from '../song/index.js';
+import { laneOf, modeInForce, type FoldTrim, type Mode, type Receipt, type Song } from '../song/index.js';
 import { pairs, testSong } from '../test/songs.js';
 import { LEVEL_LAW, travelOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
@@ -69,6 +69,28 @@ describe('touch', () => {
     );
     for (const t of [3, 9.49, 11.3, 17])
       expect(valueAt(points(song), LEVEL_LAW, 0, t)).toBeCloseTo(valueAt(old, LEVEL_LAW, 0, t), 9);
+  });
+
+  test('moves of a busy machine, 25 ms apart, go straight from one to the next; a gap over 50 ms is a hand that held still', () => {
+    const { song } = ride(inMode('touch'), [
+      ...oneRide.slice(0, 2),
+      { t: 9.525, do: 'move', control: LEVEL, value: -5 },
+      { t: 9.55, do: 'move', control: LEVEL, value: -3 },
+      { t: 9.6, do: 'move', control: LEVEL, value: -2 },
+      { t: 9.651, do: 'move', control: LEVEL, value: -1 },
+      { t: 10, do: 'stop' },
+    ]);
+    expect(pairs(points(song))).toEqual([
+      [0, -6],
+      [9.5, -6],
+      [9.525, -5],
+      [9.55, -3],
+      [9.6, -2],
+      [9.651 - 0.02, -2],
+      [9.651, -1],
+      [10, -1],
+      [10, -6],
+    ]);
   });
 
   test('a hand that holds still writes too', () => {
@@ -438,7 +460,7 @@ describe('punch range, laps and trim', () => {
 
 describe('folding trim', () => {
   /** Trim on over a curve at 0 dB that climbs to +10: the offset goes to +6 and stays. */
-  const trimming = (foldTrim: 'stop' | 'off' | 'ask'): Song =>
+  const trimming = (foldTrim: FoldTrim): Song =>
     testSong({
       settings: { foldTrim },
       channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'latch', trim: true }],
@@ -451,8 +473,8 @@ describe('folding trim', () => {
     { t: 5, do: 'release', control: LEVEL },
   ];
 
-  test('at stop the trim is in the base, nothing waits, and the receipt says where +12 dB clamped it', () => {
-    const before = trimming('stop');
+  test('folded with each pass, the trim is in the base at stop, nothing waits, and the receipt says where +12 dB clamped it', () => {
+    const before = trimming('pass');
     const { song, receipts } = ride(before, [...up, { t: 16, do: 'stop' }]);
     expect(laneOf(song, LEVEL).trim).toEqual([]);
     const [{ clamped }] = receipts[0]!.lanes as [Receipt['lanes'][number]];
@@ -466,22 +488,14 @@ describe('folding trim', () => {
     expect(at(16)).toBeCloseTo(8, 9);
   });
 
-  test('asked for, it waits until then; as trim goes off it is folded there, while rolling once the pass is written', () => {
-    const waiting = ride(trimming('ask'), [...up, { t: 16, do: 'stop' }, { do: 'trim', channel: 'voice', on: false }]);
+  test('by hand, it waits until then', () => {
+    const waiting = ride(trimming('hand'), [...up, { t: 16, do: 'stop' }, { do: 'trim', channel: 'voice', on: false }]);
     expect(laneOf(waiting.song, LEVEL).trim.length).toBeGreaterThan(1);
     expect(points(waiting.song)).toHaveLength(2);
-    for (const moves of [
-      [...up, { t: 16, do: 'stop' }, { do: 'trim', channel: 'voice', on: false }],
-      [...up, { t: 12, do: 'trim', channel: 'voice', on: false }, { t: 16, do: 'stop' }],
-    ] as HandEvent[][]) {
-      const { song } = ride(trimming('off'), moves);
-      expect(laneOf(song, LEVEL).trim).toEqual([]);
-      expect(valueAt(points(song), LEVEL_LAW, 0, 8)).toBeCloseTo(10, 1);
-    }
   });
 
   test('a lane made safe meanwhile keeps its trim waiting', () => {
-    const { song } = ride(trimming('stop'), [
+    const { song } = ride(trimming('pass'), [
       ...up,
       { t: 6, do: 'safe', control: LEVEL, on: true },
       { t: 16, do: 'stop' },

@@ -4,12 +4,9 @@ import {
   channelOf,
   controlOf,
   controlsOf,
-  controlsOfChannel,
   guardOn,
-  laneOf,
   layerValueAt,
   modeInForce,
-  type ChannelKey,
   type ControlId,
   type Edit,
   type Layer,
@@ -33,7 +30,7 @@ import {
   whyNotWritten,
   writesByItself,
 } from './mayWrite.js';
-import { Roll } from './roll.js';
+import { Roll, type RollMark } from './roll.js';
 
 /** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
 export type Outcome = { readonly edits: readonly Edit[]; readonly receipts: readonly Receipt[] };
@@ -53,6 +50,17 @@ export type Doing =
       readonly poised: boolean;
     }
   | { readonly what: 'return'; readonly layer: Layer; readonly line: ReturnLine };
+
+/** A recorder as it was at a moment: see {@link PassRecorder.mark}. */
+export type RecorderMark = {
+  readonly song: Song;
+  readonly roll: Roll | null;
+  readonly rolled: RollMark | null;
+  readonly fingers: readonly (readonly [ControlId, Finger])[];
+  readonly poised: readonly (readonly [ControlId, number])[];
+  readonly stopped: { readonly refused: readonly Refusal[]; readonly rested: readonly ControlId[] };
+  readonly position: Seconds;
+};
 
 /**
  * The pass recorder: takes what hands do, in order, and decides what is written, where, and why not (rules, 4 and 5).
@@ -106,21 +114,45 @@ export class PassRecorder {
   }
 
   /**
-   * Takes over a song that was changed elsewhere. An open pass goes on over the lanes it began with; where the punch
-   * range has moved, spans now outside it end with a step, and those that begin by themselves begin.
+   * Takes over a song that was changed elsewhere: by another page, an undo, the command line. Modes, guards, trim, scope
+   * and the punch range count from now on, as if a hand here had set them; edits of lanes act under the open spans.
    */
   adopt(song: Song): void {
-    const { punch } = this.#song.settings;
+    const before = this.#song;
     this.#song = song;
-    const roll = this.#roll;
-    if (!roll || equal(punch, song.settings.punch)) return;
-    roll.punchedIn = roll.punchedOut = false;
-    for (const take of roll.takes)
-      if (whyNotWritten(song, take.control, roll.now) === 'range') {
-        take.end(roll.now);
-        take.cutLine(roll.now);
-      }
-    this.#beginSpans(roll, [...controlsOf(song).keys()]);
+    // What a finger that is still down has set is not kept by an edit yet.
+    for (const [id, finger] of this.#fingers)
+      if (finger.restToKeep) this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
+    if (before.lanes !== song.lanes) this.#roll?.follow(this.#song);
+    this.#followChange(before);
+  }
+
+  /** The recorder as it is now, to come {@link back} to where something turns out to have come before what followed. */
+  mark(): RecorderMark {
+    return {
+      song: this.#song,
+      roll: this.#roll,
+      rolled: this.#roll?.mark() ?? null,
+      fingers: [...this.#fingers].map(([id, finger]) => [id, finger.copy()]),
+      poised: [...this.#poised],
+      stopped: { refused: [...this.#stopped.refused], rested: [...this.#stopped.rested] },
+      position: this.#position,
+    };
+  }
+
+  /** Forgets all that came since a mark. Marks that were made after it are of no use any more. */
+  back(mark: RecorderMark): void {
+    this.#song = mark.song;
+    this.#roll = mark.roll;
+    if (mark.rolled) mark.roll?.back(mark.rolled);
+    this.#fingers.clear();
+    for (const [id, finger] of mark.fingers) this.#fingers.set(id, finger.copy());
+    this.#poised.clear();
+    for (const [id, value] of mark.poised) this.#poised.set(id, value);
+    this.#stopped = { refused: [...mark.stopped.refused], rested: new Set(mark.stopped.rested) };
+    this.#position = mark.position;
+    this.#edits = [];
+    this.#receipts = [];
   }
 
   /** Says where the song stands while it is stopped: what is under the now line there is what a cap is at. */
@@ -130,13 +162,18 @@ export class PassRecorder {
 
   /** Takes one event; see {@link HandEvent}. */
   handle(event: HandEvent): Outcome {
-    if (event.t !== undefined) this.advance(event.t);
+    if (event.t !== undefined) this.#advance(event.t);
     this.#take(event);
     return this.#outcome();
   }
 
   /** Lets time go on to t: fingers without a sensor let go, the punch range begins and ends. */
   advance(t: Seconds): Outcome {
+    this.#advance(t);
+    return this.#outcome();
+  }
+
+  #advance(t: Seconds): void {
     const roll = this.#roll;
     if (roll) {
       const to = Math.min(t, this.#song.length);
@@ -148,15 +185,14 @@ export class PassRecorder {
       }
       roll.now = Math.max(roll.now, to);
     }
-    return { edits: [], receipts: [] };
   }
 
   /** The song wraps from the loop's end to its start: the lap ends as its own pass and the next one begins. */
   wrap(): Outcome {
     const { loop } = this.#song.settings;
     const roll = this.#roll;
-    if (roll && loop) {
-      this.advance(loop[1]);
+    if (roll && loop && roll.from < loop[1]) {
+      this.#advance(loop[1]);
       this.#endPass(loop[1], true);
       // What is to be let go of by itself is so after as long as before, counted on from the loop's start.
       for (const finger of this.#fingers.values()) if (finger.releaseAt !== null) finger.releaseAt += loop[0] - loop[1];
@@ -222,23 +258,23 @@ export class PassRecorder {
       case 'letgo':
         return this.#letGo();
       case 'mode':
-        return this.#changeModes({ kind: 'channel', channel: event.channel, changes: { mode: event.mode } });
+        return this.#change({ kind: 'channel', channel: event.channel, changes: { mode: event.mode } });
       case 'desk':
-        return this.#changeModes({ kind: 'settings', changes: { deskMode: event.mode } });
+        return this.#change({ kind: 'settings', changes: { deskMode: event.mode } });
       case 'trim':
-        return this.#changeTrim(event.channel, event.on);
+        return this.#change({ kind: 'channel', channel: event.channel, changes: { trim: event.on } });
       case 'safe':
         if ('kinds' in event)
-          return this.#changeGuards({ kind: 'channel', channel: event.channel, changes: { safe: event.kinds } });
-        return this.#changeGuards({ kind: 'guard', control: event.control, changes: { safe: event.on } });
+          return this.#change({ kind: 'channel', channel: event.channel, changes: { safe: event.kinds } });
+        return this.#change({ kind: 'guard', control: event.control, changes: { safe: event.on } });
       case 'park': {
         const changes = { parked: event.on };
-        if (event.control) return this.#changeGuards({ kind: 'guard', control: event.control, changes });
-        if (event.channel) return this.#changeGuards({ kind: 'channel', channel: event.channel, changes });
-        return this.#changeGuards({ kind: 'settings', changes });
+        if (event.control) return this.#change({ kind: 'guard', control: event.control, changes });
+        if (event.channel) return this.#change({ kind: 'channel', channel: event.channel, changes });
+        return this.#change({ kind: 'settings', changes });
       }
       case 'scope':
-        return this.#changeGuards({ kind: 'settings', changes: { writeScope: event.kinds } });
+        return this.#change({ kind: 'settings', changes: { writeScope: event.kinds } });
     }
   }
 
@@ -263,7 +299,6 @@ export class PassRecorder {
     const { receipt, pass } = roll.finish(this.#song, t);
     this.#receipts.push(receipt);
     if (pass) this.#apply(pass);
-    for (const key of roll.trimWentOff) this.#foldIfOff(key);
     this.#poised.clear();
     this.#roll = null;
     this.#position = t;
@@ -274,15 +309,6 @@ export class PassRecorder {
   /** Resting values that fingers still down have set are kept with the pass. */
   #keepRested(): void {
     for (const [id, finger] of this.#fingers) this.#keepRest(id, finger);
-  }
-
-  /** A channel's trim went off: where the song folds then, what waits there is folded. */
-  #foldIfOff(key: ChannelKey): void {
-    const { song } = this;
-    if (song.settings.foldTrim !== 'off' || channelOf(song, key)!.trim) return;
-    const controls = controlsOfChannel(song, channelOf(song, key)!).map((control) => control.id);
-    const waiting = controls.filter((id) => laneOf(song, id).trim.length && guardOn(song, id) === null);
-    if (waiting.length) this.#apply({ kind: 'foldTrim', controls: waiting });
   }
 
   #releaseSensorless(): void {
@@ -456,7 +482,7 @@ export class PassRecorder {
   #rest(id: ControlId, finger: Finger, rested: Set<ControlId>): void {
     // Heard and read at once; the edit that keeps it is made once, when the hand lets go.
     this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
-    this.#roll?.take(id, 'base')?.restAt(finger.value);
+    this.#roll?.take(id, 'base')?.follow(this.#song);
     finger.rested = true;
     finger.restToKeep = true;
     rested.add(id);
@@ -483,21 +509,31 @@ export class PassRecorder {
 
   // ---- modes and guards
 
-  #changeModes(edit: Edit): void {
+  #change(edit: Edit): void {
     const before = this.#song;
     this.#apply(edit);
-    const changed = before.channels.filter((c) => modeInForce(before, c.key) !== modeInForce(this.#song, c.key));
+    this.#followChange(before);
+  }
+
+  /** What a change of modes, guards, trim, scope or punch range ends and begins, by whomever it was made (rules, 4 and 5). */
+  #followChange(before: Song): void {
+    const song = this.#song;
+    if (before.channels === song.channels && before.settings === song.settings && before.lanes === song.lanes) return;
+    this.#followTrim(before);
+    this.#followGuards(before);
+    const changed = song.channels.filter(({ key }) => modeInForce(before, key) !== modeInForce(song, key));
     const keys = new Set(changed.map((channel) => channel.key));
-    const ids = [...controlsOf(this.#song).values()].filter((c) => keys.has(c.channel)).map((c) => c.id);
+    const ids = [...controlsOf(song).values()].filter((c) => keys.has(c.channel)).map((c) => c.id);
     for (const id of ids) this.#poised.delete(id);
     const roll = this.#roll;
     if (!roll) return;
     for (const take of roll.takes) {
-      const { channel } = controlOf(this.#song, take.control);
-      if (keys.has(channel) && take.isOpen) this.#followMode(roll, take, modeInForce(this.#song, channel));
+      const { channel } = controlOf(song, take.control);
+      if (keys.has(channel) && take.isOpen) this.#followMode(roll, take, modeInForce(song, channel));
     }
-    for (const key of keys) if (modeInForce(this.#song, key) === 'write') roll.writeLetGo.delete(key);
-    this.#beginSpans(roll, ids);
+    for (const key of keys) if (modeInForce(song, key) === 'write') roll.writeLetGo.delete(key);
+    if (ids.length) this.#beginSpans(roll, ids);
+    if (!equal(before.settings.punch, song.settings.punch)) this.#followPunch(roll);
   }
 
   /** What an open span does when its channel's mode changes under it. */
@@ -515,27 +551,46 @@ export class PassRecorder {
     }
   }
 
-  #changeTrim(channel: ChannelKey, on: boolean): void {
-    const wasOn = channelOf(this.#song, channel)!.trim;
-    this.#changeGuards({ kind: 'channel', channel, changes: { trim: on } });
-    if (on) this.#roll?.trimWentOff.delete(channel);
-    else if (wasOn && this.#roll) this.#roll.trimWentOff.add(channel);
-    else if (wasOn) this.#foldIfOff(channel);
+  /** A change of trim clears what is poised, and a finger must touch anew: the hand now gives something else. */
+  #followTrim(before: Song): void {
+    const turned = this.#song.channels.filter(({ key, trim }) => channelOf(before, key)?.trim !== trim);
+    if (!turned.length) return;
+    const keys = new Set(turned.map(({ key }) => key));
+    for (const id of this.#poised.keys()) if (keys.has(controlOf(this.#song, id).channel)) this.#poised.delete(id);
+    for (const [id, finger] of this.#fingers) {
+      const layer = layerInHand(this.#song, id);
+      if (layer === layerInHand(before, id)) continue;
+      finger.spent = true;
+      finger.value = layerValueAt(this.#song, id, layer, this.#roll?.now ?? this.#position);
+    }
   }
 
   /** Safe, parked, scope or trim: spans concerned end with a step, and fingers on them must touch anew. */
-  #changeGuards(edit: Edit): void {
-    const before = this.#song;
-    this.#apply(edit);
+  #followGuards(before: Song): void {
+    const roll = this.#roll;
+    if (!roll) return;
+    const known = controlsOf(before);
     for (const id of controlsOf(this.#song).keys()) {
+      if (!known.has(id)) continue;
       const layer = layerInHand(before, id);
-      const moved = layer !== layerInHand(this.#song, id);
-      if (!moved && equal(guardsOn(before, id), guardsOn(this.#song, id))) continue;
-      if (moved) this.#poised.delete(id);
-      if (!this.#roll) continue;
-      this.#roll.take(id, layer)?.end(this.#roll.now);
+      const isOtherLayer = layer !== layerInHand(this.#song, id);
+      if (!isOtherLayer && equal(guardsOn(before, id), guardsOn(this.#song, id))) continue;
+      roll.take(id, layer)?.end(roll.now);
       const finger = this.#fingers.get(id);
       if (finger) finger.spent = true;
+      const guard = guardOn(this.#song, id);
+      if (guard !== guardOn(before, id)) roll.heed(id, guard);
     }
+  }
+
+  /** The punch range has moved: spans now outside it end with a step, and those that begin by themselves begin. */
+  #followPunch(roll: Roll): void {
+    roll.punchedIn = roll.punchedOut = false;
+    for (const take of roll.takes)
+      if (whyNotWritten(this.#song, take.control, roll.now) === 'range') {
+        take.end(roll.now);
+        take.cutLine(roll.now);
+      }
+    this.#beginSpans(roll, [...controlsOf(this.#song).keys()]);
   }
 }

@@ -1,6 +1,7 @@
 import {
-  applyEdit,
+  channelOf,
   controlsOf,
+  turnedOver,
   type ChannelState,
   type Edit,
   type Receipt,
@@ -39,26 +40,55 @@ export function passState(song: Song): PassState {
   return { channels, settings: song.settings, guards };
 }
 
+/** What a record says of a key itself: nothing that every record has. */
+const own = <T>(record: { readonly [key: string]: T }, key: string): T | undefined =>
+  Object.hasOwn(record, key) ? record[key] : undefined;
+
 /** The song with modes, guards and settings as they stood; its lanes as they are now. */
 function asItBegan(song: Song, { channels, settings, guards }: PassState): Song {
   const lanes = Object.fromEntries(
-    Object.entries(song.lanes).map(([id, lane]) => [id, { ...lane, safe: false, parked: false, ...guards[id] }]),
+    Object.entries(song.lanes).map(([id, lane]) => [id, { ...lane, safe: false, parked: false, ...own(guards, id) }]),
   );
-  return { ...song, settings, lanes, channels: song.channels.map((one) => ({ ...one, ...channels[one.key] })) };
+  return {
+    ...song,
+    settings: turnedOver(settings),
+    lanes,
+    channels: song.channels.map((one) => ({ ...one, ...own(channels, one.key) })),
+  };
 }
 
+/** A pass made again from its journal. `after`: channels, or the desk, that fall back from write as after every pass. */
+export type Recovered = { readonly pass: Edit; readonly receipt: Receipt; readonly after: readonly Edit[] };
+
 /**
- * Makes a pass that was cut short again, as if it had been stopped where its journal ends: the edit that keeps it and its
- * receipt; null where it had written nothing. Events for controls that are gone are left out.
+ * Makes a pass that was cut short again, as if it had been stopped where its journal ends; null where it had written
+ * nothing. Events for controls that are gone are left out.
  */
-export function recoverPass(song: Song, { began, events, at }: PassJournal): { pass: Edit; receipt: Receipt } | null {
+export function recoverPass(song: Song, { began, events, at }: PassJournal): Recovered | null {
   const recorder = new PassRecorder(asItBegan(song, began));
   const known = controlsOf(song);
-  for (const event of events)
+  for (const event of inOrder(events))
     if (!('control' in event) || event.control === undefined || known.has(event.control)) recorder.handle(event);
   if (!recorder.roll) return null;
   const { edits, receipts } = recorder.handle({ do: 'stop', t: Math.max(at, recorder.roll.now) });
   const pass = edits.find((edit) => edit.kind === 'pass');
   const receipt = receipts.at(-1);
-  return pass && receipt && applyEdit(song, pass).song !== song ? { pass, receipt } : null;
+  return pass && receipt
+    ? { pass, receipt, after: edits.slice(edits.indexOf(pass) + 1).filter(isFallBack(song)) }
+    : null;
 }
+
+/** Events are written down as they come; those that came late stand where they were made. */
+function inOrder(events: readonly HandEvent[]): HandEvent[] {
+  const play = events.findIndex((event) => event.do === 'play');
+  const rolling = [...events.slice(play + 1)].sort((a, b) => (a.t ?? 0) - (b.t ?? 0));
+  return [...events.slice(0, play + 1), ...rolling];
+}
+
+/** Whether an edit still takes something out of write: a person may have done so since. */
+const isFallBack =
+  (song: Song) =>
+  (edit: Edit): boolean => {
+    if (edit.kind === 'settings') return song.settings.deskMode === 'write';
+    return edit.kind === 'channel' && channelOf(song, edit.channel)?.mode === 'write';
+  };

@@ -1,13 +1,13 @@
 import { pointsIn, type Point } from '../curve/index.js';
 import {
   applyEdit,
-  controlsOf,
   foldedLane,
   guardOn,
   laneOf,
   type ChannelKey,
   type ControlId,
   type Edit,
+  type Heeded,
   type Layer,
   type LaneReceipt,
   type Receipt,
@@ -15,10 +15,27 @@ import {
   type Song,
 } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
-import { LaneTake } from './laneTake.js';
+import { LaneTake, type TakeMark } from './laneTake.js';
 
 /** What stopped hands did since the last pass. */
 export type StoppedHands = { readonly refused: readonly Refusal[]; readonly rested: ReadonlySet<ControlId> };
+
+/** A pass as it was at a moment: see {@link Roll.mark}. */
+export type RollMark = {
+  readonly now: Seconds;
+  readonly refused: number;
+  readonly rested: readonly ControlId[];
+  readonly writeLetGo: readonly ChannelKey[];
+  readonly heeded: readonly (readonly [ControlId, Heeded])[];
+  readonly punchedIn: boolean;
+  readonly punchedOut: boolean;
+  readonly takes: readonly (readonly [string, LaneTake, TakeMark])[];
+};
+
+function refill<T>(set: Set<T>, items: readonly T[]): void {
+  set.clear();
+  for (const item of items) set.add(item);
+}
 
 /** One open pass, or one lap of a loop: where it began, how far it is, and what has been written so far. */
 export class Roll {
@@ -27,8 +44,8 @@ export class Roll {
   readonly rested: Set<ControlId>;
   /** Channels whose write mode was let go of: it does not begin again in this pass. */
   readonly writeLetGo = new Set<ChannelKey>();
-  /** Channels whose trim went off in this pass: where the song folds then, it does so once the pass is written. */
-  readonly trimWentOff = new Set<ChannelKey>();
+  /** Guards that came on since it began, and still stand. */
+  readonly heeded = new Map<ControlId, Heeded>();
   punchedIn = false;
   punchedOut = false;
   readonly #takes = new Map<string, LaneTake>();
@@ -53,6 +70,49 @@ export class Roll {
     return this.#takes.get(`${layer} ${id}`);
   }
 
+  /** A guard of a control came on (safe, parked), or went: what it writes ends with it, a return line too (rules, 5). */
+  heed(control: ControlId, reason: Heeded['reason'] | null): void {
+    if (reason === null) return void this.heeded.delete(control);
+    this.heeded.set(control, { control, reason, t: this.now });
+    for (const layer of ['base', 'trim'] as const) this.take(control, layer)?.cutLine(this.now);
+  }
+
+  /** The song has changed under the pass. */
+  follow(song: Song): void {
+    for (const take of this.#takes.values()) take.follow(song);
+  }
+
+  /** The pass as it is now, to come {@link back} to. */
+  mark(): RollMark {
+    return {
+      now: this.now,
+      refused: this.refused.length,
+      rested: [...this.rested],
+      writeLetGo: [...this.writeLetGo],
+      heeded: [...this.heeded],
+      punchedIn: this.punchedIn,
+      punchedOut: this.punchedOut,
+      takes: [...this.#takes].map(([key, take]) => [key, take, take.mark()]),
+    };
+  }
+
+  /** Forgets all that came since a mark of this pass. */
+  back(mark: RollMark): void {
+    this.now = mark.now;
+    this.refused.length = mark.refused;
+    refill(this.rested, mark.rested);
+    refill(this.writeLetGo, mark.writeLetGo);
+    this.heeded.clear();
+    for (const [id, heeded] of mark.heeded) this.heeded.set(id, heeded);
+    this.punchedIn = mark.punchedIn;
+    this.punchedOut = mark.punchedOut;
+    this.#takes.clear();
+    for (const [key, take, at] of mark.takes) {
+      take.back(at);
+      this.#takes.set(key, take);
+    }
+  }
+
   /** Begins a span at the current time, making the take if this is its first. */
   begin(song: Song, id: ControlId, layer: Layer, v: number, hasFinger: boolean): void {
     let take = this.take(id, layer);
@@ -65,7 +125,10 @@ export class Roll {
     const results = this.takes.flatMap((take) => take.result(song.settings.thin) ?? []);
     const pieces = results.flatMap((result) => result.pieces);
     const bare = { lap: this.lap, from: this.from, to, refused: this.refused, rested: [...this.rested] };
-    const after = applyEdit(song, { kind: 'pass', pieces, receipt: { ...bare, lanes: [] } }).song;
+    const written = new Set(pieces.map((piece) => piece.control));
+    const heeded = [...this.heeded.values()].filter(({ control }) => written.has(control));
+    const guards = heeded.length ? { heeded } : {};
+    const after = applyEdit(song, { kind: 'pass', pieces, receipt: { ...bare, lanes: [] }, ...guards }).song;
     const fold = this.#folds(
       song,
       results.map((result) => result.receipt),
@@ -79,18 +142,15 @@ export class Roll {
     const receipt: Receipt = { lap, from, to, lanes, refused, rested };
     return {
       receipt,
-      pass: pieces.length ? { kind: 'pass', pieces, receipt, ...(fold.length ? { fold } : {}) } : null,
+      pass: pieces.length ? { kind: 'pass', pieces, receipt, ...(fold.length ? { fold } : {}), ...guards } : null,
     };
   }
 
-  /** Controls whose trim is folded as the pass is committed: where it wrote trim, or where trim went off meanwhile. */
+  /** Controls whose trim is folded as the pass is committed: where it wrote trim, and the song folds with each pass. */
   #folds(song: Song, written: readonly Omit<LaneReceipt, 'points'>[]): ControlId[] {
-    const { foldTrim } = song.settings;
-    const ids = written.flatMap(({ control, layer }) => {
-      if (foldTrim === 'stop') return layer === 'trim' ? [control] : [];
-      return foldTrim === 'off' && this.trimWentOff.has(controlsOf(song).get(control)!.channel) ? [control] : [];
-    });
-    return [...new Set(ids)].filter((id) => guardOn(song, id) === null);
+    if (song.settings.foldTrim !== 'pass') return [];
+    const trimmed = written.filter(({ layer }) => layer === 'trim').map(({ control }) => control);
+    return trimmed.filter((id) => guardOn(song, id) === null);
   }
 }
 

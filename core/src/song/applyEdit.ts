@@ -5,6 +5,9 @@ import type { Applied, Clamping, Edit, MarkEdit } from './edit.js';
 import { guardOn, type Refusal } from './guards.js';
 import { broughtBack, carriedLane, foldedLane, spliced } from './laneEdits.js';
 
+/** Times of a pass and of a guard come from one clock, through JSON: they agree to less than this. */
+const HEEDED_WITHIN_SEC = 1e-9;
+
 const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied => ({
   song,
   inverse: null,
@@ -125,17 +128,41 @@ export function guardedSince(song: Song, edit: Edit): Refusal[] {
   });
 }
 
+/**
+ * Lanes of a pass that are guarded now without its having heeded that guard: it did not know of it, or wrote on after it.
+ * They are left alone (rules, 4).
+ */
+function unheeded(song: Song, { pieces, heeded = [] }: Edit & { kind: 'pass' }): Refusal[] {
+  const ends = new Map<ControlId, number>();
+  for (const { control, span } of pieces) ends.set(control, Math.max(ends.get(control) ?? 0, span[1]));
+  return [...ends].flatMap(([control, end]): Refusal[] => {
+    const reason = guardOn(song, control);
+    const known = heeded.find((one) => one.control === control);
+    return reason && !(known && end <= known.t + HEEDED_WITHIN_SEC) ? [{ control, reason }] : [];
+  });
+}
+
+/** The lanes of a pass as it would have left them had nothing been guarded: what was ridden is kept, to be brought back. */
+export function withoutGuards(song: Song, { pieces }: Edit & { kind: 'pass' }): Song {
+  const lanes: { [id: ControlId]: Lane } = { ...song.lanes };
+  for (const piece of pieces)
+    lanes[piece.control] = spliced(song, lanes[piece.control] ?? laneOf(song, piece.control), piece);
+  return { ...song, lanes };
+}
+
 /** Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it. */
 export function applyEdit(song: Song, edit: Edit): Applied {
   switch (edit.kind) {
     case 'pass': {
-      // The recorder has asked the guards already, at the time of each span: one set since ends a span, it does not undo it.
       const lanes: { [id: ControlId]: Lane } = {};
+      const refused = unheeded(song, edit);
+      const left = new Set(refused.map(({ control }) => control));
       for (const piece of edit.pieces)
-        lanes[piece.control] = spliced(song, lanes[piece.control] ?? laneOf(song, piece.control), piece);
+        if (!left.has(piece.control))
+          lanes[piece.control] = spliced(song, lanes[piece.control] ?? laneOf(song, piece.control), piece);
       for (const id of edit.fold ?? [])
         if (lanes[id] && !guardOn(song, id)) lanes[id] = foldedLane(song, id, lanes[id]).lane;
-      return withLanes(song, lanes, []);
+      return withLanes(song, lanes, refused);
     }
     case 'foldTrim': {
       const clamped: Clamping[] = [];

@@ -71,13 +71,21 @@ export type Lane = {
 /** The layers of a lane that a hand can write: the base curve and the trim on top of it. */
 export type Layer = 'base' | 'trim';
 
+/** What a channel in write goes on in after a pass, so that the next play does not write again: touch, or write all the same. */
+export const AFTER_WRITES = ['touch', 'write'] as const;
+export type AfterWrite = (typeof AFTER_WRITES)[number];
+
+/** When trim becomes part of the curve under it: by hand, or with each pass that wrote it. */
+export const FOLD_TRIMS = ['hand', 'pass'] as const;
+export type FoldTrim = (typeof FOLD_TRIMS)[number];
+
 export type Settings = {
   readonly returnTime: Seconds;
   readonly edgeTime: Seconds;
   readonly thin: number;
   readonly writeScope: readonly ControlKind[];
-  readonly afterWrite: 'touch' | 'read' | 'latch' | 'write';
-  readonly foldTrim: 'stop' | 'off' | 'ask';
+  readonly afterWrite: AfterWrite;
+  readonly foldTrim: FoldTrim;
   readonly panLaw: PanLaw;
   readonly deskMode: Mode | null;
   readonly parked: boolean;
@@ -121,7 +129,7 @@ export const DEFAULT_SETTINGS: Settings = {
   thin: 0.002,
   writeScope: CONTROL_KINDS,
   afterWrite: 'touch',
-  foldTrim: 'ask',
+  foldTrim: 'hand',
   panLaw: 3,
   deskMode: null,
   parked: false,

@@ -26,6 +26,9 @@ export type Receipt = {
   readonly rested: readonly ControlId[];
 };
 
+/** A guard that came on in the middle of a pass, and when: nothing of the pass is written at or after that time. */
+export type Heeded = Refusal & { readonly t: Seconds };
+
 /** A stretch of one lane's layer and the points that replace it, values in the layer's unit. */
 export type Piece = {
   readonly control: ControlId;
@@ -75,12 +78,16 @@ export type ChannelWords = Pick<Channel, 'name' | 'family'>;
 
 /** Every change there is to a song, as data. Browser, server and command line apply the same ones. */
 export type Edit =
-  /** What a pass wrote. `fold`: controls whose trim is folded once it is written. */
+  /**
+   * What a pass wrote. `fold`: controls whose trim is folded once it is written. `heeded`: guards that came on while it
+   * rolled and still stood at its end; what it had written up to then counts.
+   */
   | {
       readonly kind: 'pass';
       readonly pieces: readonly Piece[];
       readonly receipt: Receipt;
       readonly fold?: readonly ControlId[];
+      readonly heeded?: readonly Heeded[];
     }
   /** Base becomes base and trim together, and the trim is cleared. */
   | { readonly kind: 'foldTrim'; readonly controls: readonly ControlId[] }

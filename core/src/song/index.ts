@@ -1,11 +1,14 @@
 export {
+  AFTER_WRITES,
   CHANNEL_KINDS,
   CONTROL_KINDS,
   DEFAULT_SETTINGS,
   FADE_SHAPES,
+  FOLD_TRIMS,
   MODES,
   RETURN_SOUNDS,
   channelOf,
+  type AfterWrite,
   type Channel,
   type ChannelKey,
   type ChannelKind,
@@ -13,6 +16,7 @@ export {
   type ControlId,
   type ControlKind,
   type FadeShape,
+  type FoldTrim,
   type Gang,
   type Lane,
   type Layer,
@@ -44,6 +48,7 @@ export {
   type ChannelWords,
   type Clamping,
   type Edit,
+  type Heeded,
   type LaneReceipt,
   type LaneVersion,
   type MarkEdit,
@@ -52,19 +57,22 @@ export {
   type Piece,
   type Receipt,
 } from './edit.js';
-export { applyEdit, guardedSince } from './applyEdit.js';
+export { applyEdit, guardedSince, withoutGuards } from './applyEdit.js';
 export { foldedLane, layerLaw, layerPoints, layerRest } from './laneEdits.js';
 export { nameOfEdit } from './editName.js';
+export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';
 export {
+  curvesAgree,
   loggedLanes,
   sectionRanges,
   sidesAlong,
   songWith,
   standsAs,
+  versionsInRange,
   versionsOf,
   type LoggedLane,
   type PassSide,

@@ -1,9 +1,17 @@
 import { SHAPES } from '../curve/index.js';
 import { PAN_LAWS } from '../units/index.js';
-import { CHANNEL_KINDS, CONTROL_KINDS, FADE_SHAPES, MODES, RETURN_SOUNDS } from './document.js';
+import {
+  AFTER_WRITES,
+  CHANNEL_KINDS,
+  CONTROL_KINDS,
+  FADE_SHAPES,
+  FOLD_TRIMS,
+  MODES,
+  RETURN_SOUNDS,
+} from './document.js';
 
 const seconds = { type: 'number', minimum: 0, maximum: 86400 } as const;
-const key = { type: 'string', pattern: '^[^/\\s]{1,64}$' } as const;
+const key = { type: 'string', pattern: '^(?!__proto__$)[^/\\s]{1,64}$' } as const;
 const text = { type: 'string', maxLength: 4000 } as const;
 const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
 const range = {
@@ -58,8 +66,8 @@ export const SETTINGS_SCHEMA = {
     edgeTime: { type: 'number', minimum: 0, maximum: 2 },
     thin: { type: 'number', minimum: 0, maximum: 0.1 },
     writeScope: kinds,
-    afterWrite: { enum: ['touch', 'read', 'latch', 'write'] },
-    foldTrim: { enum: ['stop', 'off', 'ask'] },
+    afterWrite: { enum: AFTER_WRITES },
+    foldTrim: { enum: FOLD_TRIMS },
     panLaw: { enum: PAN_LAWS },
     deskMode: { enum: [...MODES, null] },
     parked: { type: 'boolean' },

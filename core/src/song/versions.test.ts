@@ -5,7 +5,15 @@ import { LEVEL_LAW, SILENCE_DB } from '../units/index.js';
 import { applyEdit } from './applyEdit.js';
 import { laneOf } from './control.js';
 import type { Song } from './document.js';
-import { sectionRanges, sidesAlong, songWith, standsAs, versionsOf, type LoggedLane } from './versions.js';
+import {
+  sectionRanges,
+  sidesAlong,
+  songWith,
+  standsAs,
+  versionsInRange,
+  versionsOf,
+  type LoggedLane,
+} from './versions.js';
 
 const LEVEL = 'voice/level';
 const before: Point[] = [linePoint(0, -6)];
@@ -100,4 +108,38 @@ test('sections are ranges up to the next one; what lies before the first has non
     ['', 0, 5],
     ['Verse', 5, 60],
   ]);
+});
+
+describe('whose version stands in a section', () => {
+  const state = (v: number, from: number, to: number, under: readonly Point[] = before): Point[] =>
+    applyEdit(testSong({ lanes: { [LEVEL]: { rest: -6, points: under } } }), {
+      kind: 'pass',
+      pieces: [{ control: LEVEL, layer: 'base', span: [from, to], points: [linePoint(from, v), linePoint(to, v)] }],
+      receipt: { lap: 0, from, to, lanes: [], refused: [], rested: [] },
+    }).song.lanes[LEVEL]!.points as Point[];
+  // Pass 1 wrote the verse, pass 2 the chorus on top, pass 3 the verse once more.
+  const one = state(-3, 2, 6);
+  const two = state(0, 12, 16, one);
+  const three = state(-1, 3, 5, two);
+  const versions = [three, two, one, before].map((points) => ({ points, rest: -6 }));
+  const told = (points: readonly Point[], range: readonly [number, number]) =>
+    versionsInRange(
+      testSong({ lanes: { [LEVEL]: { rest: -6, points } } }),
+      { control: LEVEL, layer: 'base' },
+      versions,
+      range,
+    );
+
+  test('is the one that brought what is there; versions that changed nothing there are not told from those before', () => {
+    expect(told(three, [0, 10])).toEqual({ differs: [true, false, true, false], stands: 0 });
+    expect(told(three, [10, 20])).toEqual({ differs: [false, true, false, false], stands: 1 });
+    expect(told(three, [20, 60])).toEqual({ differs: [false, false, false, false], stands: 3 });
+    expect(told(two, [0, 10]).stands).toBe(2);
+    expect(told(before, [10, 20]).stands).toBe(3);
+  });
+
+  test('is none where somebody has changed it since', () => {
+    expect(told(state(5, 13, 14, three), [10, 20]).stands).toBeNull();
+    expect(told(state(5, 13, 14, three), [0, 10]).stands).toBe(0);
+  });
 });

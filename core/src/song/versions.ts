@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal';
 import { cutOut, valueAt, type Point, type Range } from '../curve/index.js';
-import { travelOf, type Seconds, type Travel } from '../units/index.js';
+import { travelOf, type Law, type Seconds, type Travel } from '../units/index.js';
 import { controlsOf, laneOf } from './control.js';
 import type { ControlId, Lane, Layer, Section, Song } from './document.js';
 import type { LaneVersion } from './edit.js';
@@ -48,22 +48,53 @@ export const versionsOf = (lanes: readonly LoggedLane[], side: PassSide, range: 
 /** How far two curves may be apart to count as the same, in travel: what cutting and joining costs. */
 const SAME_TRAVEL: Travel = 1e-7;
 
+/** One state of a layer of a lane: its points, and what it rests at without any. */
+export type LayerCurve = Pick<LaneVersion, 'points' | 'rest'>;
+
+/** Whether two states of a layer are the same in a range. */
+export function curvesAgree(law: Law, one: LayerCurve, other: LayerCurve, range: Range): boolean {
+  const a = cutOut(one.points, law, one.rest, range);
+  const b = cutOut(other.points, law, other.rest, range);
+  if (equal(a, b)) return true;
+  const differ = (t: Seconds): boolean =>
+    Math.abs(travelOf(law, valueAt(a, law, 0, t)) - travelOf(law, valueAt(b, law, 0, t))) > SAME_TRAVEL;
+  // Between points of both, the curves are straight or bent alike: their middles tell.
+  const times = [...new Set([...a, ...b].map((p) => p.t))].filter((t) => t < range[1]).sort((x, y) => x - y);
+  return times.every((t, i) => !differ(t) && !differ((t + (times[i + 1] ?? range[1])) / 2));
+}
+
 /** Whether a layer of a lane is in a range what it was in a version. */
 export function standsAs(
   song: Song,
   { control, layer, points, rest }: Omit<LaneVersion, 'range'>,
   range: Range,
 ): boolean {
-  const law = layerLaw(song, control, layer);
   const lane = laneOf(song, control);
-  const now = cutOut(layerPoints(lane, layer), law, layerRest(lane, layer), range);
-  const then = cutOut(points, law, rest, range);
-  if (equal(now, then)) return true;
-  const differ = (t: Seconds): boolean =>
-    Math.abs(travelOf(law, valueAt(now, law, 0, t)) - travelOf(law, valueAt(then, law, 0, t))) > SAME_TRAVEL;
-  // Between points of both, the curves are straight or bent alike: their middles tell.
-  const times = [...new Set([...now, ...then].map((p) => p.t))].filter((t) => t < range[1]).sort((a, b) => a - b);
-  return times.every((t, i) => !differ(t) && !differ((t + (times[i + 1] ?? range[1])) / 2));
+  const now = { points: layerPoints(lane, layer), rest: layerRest(lane, layer) };
+  return curvesAgree(layerLaw(song, control, layer), now, { points, rest }, range);
+}
+
+/**
+ * Whose version of a lane's layer stands in a range, and which versions made a difference there. `versions` are its
+ * states, newest first, the one before all passes last. `stands` is the version that brought what is there now, the
+ * oldest of those that are alike; null where none is: somebody has changed it since.
+ */
+export function versionsInRange(
+  song: Song,
+  lane: { readonly control: ControlId; readonly layer: Layer },
+  versions: readonly LayerCurve[],
+  range: Range,
+): { readonly differs: readonly boolean[]; readonly stands: number | null } {
+  const law = layerLaw(song, lane.control, lane.layer);
+  const differs = versions.map((one, i) => {
+    const before = versions[i + 1];
+    return before !== undefined && !curvesAgree(law, one, before, range);
+  });
+  const alike = versions.findIndex((one) => standsAs(song, { ...lane, ...one }, range));
+  if (alike < 0) return { differs, stands: null };
+  let stands = alike;
+  while (stands < versions.length - 1 && !differs[stands]) stands++;
+  return { differs, stands };
 }
 
 /** The sections of a song as ranges, the first from the song's start; one for all of a song without sections. */

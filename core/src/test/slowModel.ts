@@ -83,7 +83,7 @@ export class SlowModel {
   readonly #song: Song;
   #scope: readonly ControlKind[];
   #songParked: boolean;
-  #pass: (SlowReceipt & { now: number; noWrite: Set<string>; trimOff: Set<string>; isPast: boolean }) | null = null;
+  #pass: (SlowReceipt & { now: number; noWrite: Set<string>; isPast: boolean }) | null = null;
   #position = 0;
   #stoppedRefused: SlowReceipt['refused'] = [];
   #stoppedRested = new Set<ControlId>();
@@ -286,14 +286,11 @@ export class SlowModel {
           this.deskMode = event.mode;
         });
       case 'trim': {
-        const wasOn = this.channels.find(({ key }) => key === event.channel)!.trim;
-        this.#guardsChange(() => {
-          this.channels.find(({ key }) => key === event.channel)!.trim = event.on;
+        const channel = this.channels.find(({ key }) => key === event.channel)!;
+        if (channel.trim !== event.on) for (const c of this.controls) if (c.channel === channel.key) c.poised = null;
+        return this.#guardsChange(() => {
+          channel.trim = event.on;
         });
-        if (event.on) this.#pass?.trimOff.delete(event.channel);
-        else if (wasOn && this.#pass) this.#pass.trimOff.add(event.channel);
-        else if (wasOn) this.#foldIfOff(event.channel);
-        return;
       }
       case 'safe':
         return this.#guardsChange(() => {
@@ -317,7 +314,7 @@ export class SlowModel {
 
   #beginPass(from: number, lap: number): void {
     const common = { lap, from, to: from, lanes: [], refused: this.#stoppedRefused, rested: [...this.#stoppedRested] };
-    this.#pass = { ...common, now: from, noWrite: new Set(), trimOff: new Set(), isPast: false };
+    this.#pass = { ...common, now: from, noWrite: new Set(), isPast: false };
     this.#stoppedRefused = [];
     this.#stoppedRested = new Set();
     for (const c of this.controls) {
@@ -381,7 +378,7 @@ export class SlowModel {
     while (values[i + 1] && values[i + 1]!.t <= t) i++;
     const [here, next] = [values[i]!, values[i + 1]];
     if (!next || c.isSwitch) return here.v;
-    const from = next.t - here.t > 0.02 ? next.t - 0.02 : here.t;
+    const from = next.t - here.t > 0.05 ? next.t - 0.02 : here.t;
     if (t <= from) return here.v;
     const law = c.laws[layer];
     const [x0, x1] = [travelOf(law, here.v), travelOf(law, next.v)];
@@ -416,8 +413,7 @@ export class SlowModel {
     this.receipts.push({ lap, from, to: t, lanes, refused, rested });
     this.#pass = null;
     this.#position = t;
-    if (this.#song.settings.foldTrim === 'stop') for (const c of written) this.#fold(c);
-    for (const key of pass.trimOff) this.#foldIfOff(key);
+    if (this.#song.settings.foldTrim === 'pass') for (const c of written) this.#fold(c);
     for (const c of this.controls) {
       c.poised = null;
       if (!isWrap && c.finger && c.finger.releaseAt !== null) c.finger = null;
@@ -445,11 +441,6 @@ export class SlowModel {
       trim: null,
     };
     c.folds++;
-  }
-
-  #foldIfOff(key: string): void {
-    if (this.#song.settings.foldTrim !== 'off' || this.channels.find((one) => one.key === key)!.trim) return;
-    for (const c of this.controls) if (c.channel === key) this.#fold(c);
   }
 
   // ---- hands
@@ -585,15 +576,25 @@ export class SlowModel {
   }
 
   #guardsChange(change: () => void): void {
-    const before = this.controls.map((c) => ({ guards: this.#guards(c).join(), layer: this.#layer(c) }));
+    const before = this.controls.map((c) => {
+      const [parked, safe] = this.#guards(c);
+      return { guards: this.#guards(c).join(), layer: this.#layer(c), parked, safe };
+    });
     change();
     this.controls.forEach((c, i) => {
       const isOtherLayer = this.#layer(c) !== before[i]!.layer;
       if (!isOtherLayer && this.#guards(c).join() === before[i]!.guards) return;
-      if (isOtherLayer) c.poised = null;
+      if (isOtherLayer && c.finger) {
+        c.finger.mustTouchAnew = true;
+        c.finger.value = this.#followed(c, this.#layer(c), this.#pass?.now ?? this.#position);
+      }
       if (!this.#pass) return;
       this.#step(c, before[i]!.layer, this.#pass.now);
       if (c.finger) c.finger.mustTouchAnew = true;
+      // What comes on as safe or parked cuts a way back, too.
+      const [parked, safe] = this.#guards(c);
+      if ((parked && !before[i]!.parked) || (safe && !before[i]!.safe))
+        for (const layer of ['base', 'trim'] as const) this.#cut(c, layer, this.#pass.now);
     });
   }
 }

@@ -7,10 +7,10 @@ export type TimeFormat = (typeof TIME_FORMATS)[number];
 
 const two = (n: number): string => String(n).padStart(2, '0');
 
-/** `17.1.00`: bar, beat and hundredths of a beat. */
+/** `17·1.00`: bar, and beat with two decimals (rules, 1). */
 export function printBars(map: MeterMap, t: Seconds): string {
   const place = placeAt(map, t);
-  return `${place.bar}.${place.beat}.${two(Math.min(99, Math.floor(place.hundredths + 1e-3)))}`;
+  return `${place.bar}·${place.beat}.${two(Math.min(99, Math.floor(place.hundredths + 1e-3)))}`;
 }
 
 /** `2:05.412`: minutes, seconds and milliseconds. */
@@ -62,13 +62,17 @@ export function printTime(format: TimeFormat, map: MeterMap, t: Seconds): string
   return format === 'clock' ? printClock(t) : printTimecode(format, t);
 }
 
-/** Reads `17`, `17.3`, `17.3.50` as a musical place, `1:02.5` as minutes and seconds; null when it is neither. */
+/** A bar, a beat after any separator but a colon, decimals of the beat after a point or a comma. */
+const TYPED_BARS = /^(\d+)(?:[^\d:]+(\d+)(?:[.,](\d+))?)?$/;
+
+/** Reads `17`, `17 3`, `17·3.50` as a musical place, `1:02.5` as minutes and seconds; null when it is neither. */
 export function parseTime(typed: string, map: MeterMap = meterMap([], [])): Seconds | null {
   const text = typed.trim();
   const clock = /^(\d+):(\d{1,2}(?:\.\d+)?)$/.exec(text);
   if (clock) return Number(clock[1]) * 60 + Number(clock[2]);
-  const bars = /^(\d+)(?:\.(\d+)(?:\.(\d{1,2}))?)?$/.exec(text);
+  const bars = TYPED_BARS.exec(text);
   if (!bars || Number(bars[1]) < 1) return null;
-  const place = { bar: Number(bars[1]), beat: Number(bars[2] ?? 1), hundredths: Number(bars[3] ?? 0) };
+  const hundredths = 100 * Number(`0.${bars[3] ?? 0}`);
+  const place = { bar: Number(bars[1]), beat: Number(bars[2] ?? 1), hundredths };
   return place.beat < 1 ? null : timeOfPlace(map, place);
 }

@@ -19,14 +19,14 @@ const map = meterMap(
 
 describe('bars and beats', () => {
   test.each([
-    [0, '1.1.00'],
-    [0.5, '1.2.00'],
-    [1.75, '1.4.50'],
-    [2, '2.1.00'],
-    [16, '9.1.00'],
-    [16.5, '9.2.00'],
-    [17, '10.1.00'],
-    [21, '11.4.00'],
+    [0, '1·1.00'],
+    [0.5, '1·2.00'],
+    [1.75, '1·4.50'],
+    [2, '2·1.00'],
+    [16, '9·1.00'],
+    [16.5, '9·2.00'],
+    [17, '10·1.00'],
+    [21, '11·4.00'],
   ])('%f s is %s', (t, bars) => {
     expect(printBars(map, t)).toBe(bars);
   });
@@ -83,12 +83,32 @@ describe('clock and timecode', () => {
     expect(at(107892)).toBe('01:00:00;00');
   });
 
-  test('typed places are read as bars or as clock time', () => {
-    expect(parseTime('10', map)).toBe(17);
-    expect(parseTime('9.2.00', map)).toBe(16.5);
-    expect(parseTime('1:02.5', map)).toBe(62.5);
-    expect(parseTime('0', map)).toBeNull();
-    expect(parseTime('soon', map)).toBeNull();
+  test.each([
+    ['10', 17],
+    ['9·2.00', 16.5],
+    ['9 2', 16.5],
+    ['9.2', 16.5],
+    ['9.2.50', 16.75],
+    ['9 1.5', 16.25],
+    ['9/1,25', 16.125],
+    [' 9 | 2 ', 16.5],
+    ['1:02.5', 62.5],
+    ['0', null],
+    ['9 0', null],
+    ['9 2 3 4', null],
+    ['soon', null],
+    ['-3', null],
+  ])('typed, %s is read as bars or as clock time', (typed, t) => {
+    expect(parseTime(typed, map)).toBe(t);
+  });
+
+  test('a place that is printed is read back, to a hundredth of a beat', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 60, noNaN: true }), (t) => {
+        const read = parseTime(printBars(map, t), map)!;
+        expect(Math.abs(read - t)).toBeLessThan(0.0101);
+      }),
+    );
   });
 });
 

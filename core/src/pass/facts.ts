@@ -1,0 +1,126 @@
+import { TRIM_REACH_DB, levelOfTravel, travelOf, type Db, type Law, type Seconds } from '../units/index.js';
+import type { Point, Range } from '../curve/index.js';
+import { controlOf, type ControlId, type LaneReceipt, type Layer, type Receipt, type Song } from '../song/index.js';
+import { HAND } from './handEvent.js';
+import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
+import { preflight } from './preflight.js';
+import type { PassRecorder } from './recorder.js';
+
+/** What is written of which controls, of how many channels, from where to where; `to` is null where only a stop or a release ends it. */
+export type Reach = {
+  readonly lanes: readonly { readonly control: ControlId; readonly layer: Layer }[];
+  readonly channels: number;
+  readonly from: Seconds;
+  readonly to: Seconds | null;
+};
+
+type Written = {
+  readonly control: ControlId;
+  readonly layer: Layer;
+  readonly from: Seconds;
+  readonly to: Seconds | null;
+};
+
+function reachOf(written: readonly Written[], channelOf: (id: ControlId) => string): Reach | null {
+  if (!written.length) return null;
+  const ends = written.map(({ to }) => to);
+  return {
+    lanes: written.map(({ control, layer }) => ({ control, layer })),
+    channels: new Set(written.map(({ control }) => channelOf(control))).size,
+    from: Math.min(...written.map(({ from }) => from)),
+    to: ends.includes(null) ? null : Math.max(...(ends as number[])),
+  };
+}
+
+/** What play from a place writes by itself, with no hand on anything: what is poised, and channels in write; null where nothing. */
+export function playWrites(song: Song, at: Seconds, poised: ReadonlySet<ControlId>): Reach | null {
+  const will = preflight(song, at, poised).will.filter((one) => one.when === 'play');
+  return reachOf(will, (id) => controlOf(song, id).channel);
+}
+
+/** Channels of which play from a place would write what is touched. */
+export function touchWrites(song: Song, at: Seconds, poised: ReadonlySet<ControlId>): readonly string[] {
+  const will = preflight(song, at, poised).will.filter((one) => one.when === 'touched');
+  return [...new Set(will.map(({ control }) => controlOf(song, control).channel))];
+}
+
+/** What an open pass is writing now, from where its spans began. */
+export function writesNow({ song, roll }: PassRecorder, to: Seconds | null): Reach | null {
+  const open = roll?.takes.filter((take) => take.isOpen) ?? [];
+  const written = open.map(({ control, layer, spans }) => ({ control, layer, from: spans.at(-1)!.from, to }));
+  return reachOf(written, (id) => controlOf(song, id).channel);
+}
+
+/** What a pass wrote, by its receipt. */
+export function wrote(receipt: Receipt): Reach | null {
+  const written = receipt.lanes.map(({ control, layer, spans }): Written => {
+    return { control, layer, from: spans[0]![0], to: spans.at(-1)![1] };
+  });
+  return reachOf(written, (id) => id.slice(0, id.indexOf('/')));
+}
+
+/** What a hand on a control would do now: write, wait for the pass to come, set where the control rests, or only be heard. */
+export type HandDoes = 'writes' | 'poises' | 'rests' | 'heard';
+
+/** The recorder's own decision, asked before a hand is there (rules, 4 and 5). */
+export function handDoes({ song, roll }: PassRecorder, id: ControlId): HandDoes {
+  const reason = whyNotWritten(song, id, roll?.now ?? null);
+  if (roll && reason === null) return 'writes';
+  if (!roll && reason === null && keepsPoised(song, id)) return 'poises';
+  const { punch } = song.settings;
+  const isPreRoll = roll !== null && punch !== null && roll.now < punch[0];
+  if (isPreRoll && keepsPoised(song, id) && whyGuarded(song, id) === null) return 'poises';
+  const curved = isCurved(song, id) || (roll?.take(id, 'base')?.spans.length ?? 0) > 0;
+  return setsRest(song, id, roll !== null, curved) ? 'rests' : 'heard';
+}
+
+/** Whether a hand on a control gives an offset on top of its curve. */
+export const givesOffset = (song: Song, id: ControlId): boolean => layerInHand(song, id) === 'trim';
+
+/**
+ * How closely a lane of a pass was kept: exactly, within so many dB (of a level, where it is above −60 dB: below that
+ * `fromDb` says so), or within a share of its throw. `plateaus`: stretches in which the hand held still.
+ */
+export type Closeness = {
+  readonly within:
+    | { readonly unit: 'exact' }
+    | { readonly unit: 'dB'; readonly db: Db; readonly fromDb: Db | null }
+    | { readonly unit: 'travel'; readonly travel: number };
+  readonly plateaus: number;
+};
+
+/** Below this the level law goes straight in gain, and a distance in travel is no distance in dB. */
+const FOOT = { travel: 0.05, db: -60 } as const;
+const EXACT = 1e-9;
+
+/** How closely a pass kept one of its lanes; `points` is the layer's curve as the pass left it. */
+export function closenessOf(lane: LaneReceipt, points: readonly Point[], law: Law): Closeness {
+  const written = lane.spans.map((span) => points.filter((p) => p.t >= span[0] && p.t <= span[1]));
+  return { within: withinOf(lane.maxDeviation, written.flat(), law), plateaus: plateausIn(written, lane.spans) };
+}
+
+function withinOf(deviation: number, written: readonly Point[], law: Law): Closeness['within'] {
+  if (deviation < EXACT) return { unit: 'exact' };
+  if (law.kind === 'trim') return { unit: 'dB', db: 2 * TRIM_REACH_DB * deviation, fromDb: null };
+  if (law.kind !== 'level' || !written.length) return { unit: 'travel', travel: deviation };
+  // The throw is the finest where it is lowest: there a distance in travel is the most in dB.
+  const lowest = Math.min(...written.map((p) => travelOf(law, p.v))) - deviation;
+  const from = Math.max(FOOT.travel, lowest);
+  const db = levelOfTravel(from + deviation) - levelOfTravel(from);
+  return { unit: 'dB', db, fromDb: lowest < FOOT.travel ? FOOT.db : null };
+}
+
+/** Stretches of a span with one value, longer than a moving hand needs for its next. */
+function plateausIn(written: readonly (readonly Point[])[], spans: readonly Range[]): number {
+  let count = 0;
+  written.forEach((points, k) => {
+    const [from, to] = spans[k]!;
+    points.forEach((p, i) => {
+      const next = points[i + 1];
+      const isInside = next && p.t >= from && next.t <= to;
+      const isNew = points[i - 1]?.v !== p.v || points[i - 1]?.t === p.t;
+      if (isInside && isNew && next.v === p.v && next.t - p.t > HAND.stillSec) count++;
+    });
+  });
+  return count;
+}

@@ -1,0 +1,59 @@
+import { expect, test } from '@jest/globals';
+import { laneOf } from '../song/index.js';
+import { testSong } from '../test/songs.js';
+import type { HandEvent } from './handEvent.js';
+import { OrderedHands, type Deed } from './orderedHands.js';
+
+const LEVEL = 'voice/level';
+const hand = (event: HandEvent): Deed => ({ do: 'hand', event });
+
+test('a move made before a wrap and delivered after it belongs to the lap before', () => {
+  const hands = new OrderedHands(testSong({ settings: { loop: [2, 4] } }));
+  hands.take({ phase: 1, at: 0 }, hand({ do: 'play', from: 2 }));
+  hands.take({ phase: 1, at: 1000 }, hand({ t: 3, lap: 0, do: 'touch', control: LEVEL }));
+  hands.take({ phase: 2, at: 2010 }, { do: 'wrap' });
+  hands.take({ phase: 2, at: 2015 }, hand({ t: 2.015, lap: 1, do: 'move', control: LEVEL, value: -9 }));
+  expect(hands.recorder.song.lanes[LEVEL]!.points.some((p) => p.v === -1)).toBe(false);
+  hands.take({ phase: 1, at: 1990 }, hand({ t: 3.99, lap: 0, do: 'move', control: LEVEL, value: -1 }));
+  const [first] = hands.tell(2060).flatMap(({ receipts }) => receipts);
+  expect(first).toBeUndefined();
+  const told = hands.tell(2111);
+  expect(told.flatMap(({ receipts }) => receipts)).toMatchObject([{ lap: 0, lanes: [{ spans: [[3, 4]], moves: 1 }] }]);
+  expect(hands.recorder.roll).toMatchObject({ lap: 1, now: 2.015 });
+  expect(laneOf(hands.recorder.song, LEVEL).points.some((p) => p.t === 3.99 && p.v === -1)).toBe(true);
+  expect(hands.recorder.capAt(LEVEL, 2.02)).toBe(-9);
+});
+
+test('a song from elsewhere is taken over with what it does not know of yet on top', () => {
+  const song = testSong();
+  const hands = new OrderedHands(song);
+  hands.take({ phase: 1, at: 0 }, hand({ do: 'play', from: 0 }));
+  hands.take({ phase: 1, at: 100 }, hand({ t: 0.1, do: 'touch', control: LEVEL }));
+  hands.take({ phase: 1, at: 200 }, hand({ t: 0.2, do: 'move', control: LEVEL, value: -1 }));
+  hands.take({ phase: 2, at: 300 }, hand({ t: 0.3, do: 'stop' }));
+  hands.take({ phase: 2, at: 310 }, { do: 'adopt', song: { ...song, name: 'From elsewhere' } });
+  expect(hands.recorder.song.name).toBe('From elsewhere');
+  expect(laneOf(hands.recorder.song, LEVEL).points.length).toBeGreaterThan(1);
+  // Late, before the stop: it is in what is told.
+  hands.take({ phase: 1, at: 290 }, hand({ t: 0.29, do: 'move', control: LEVEL, value: 3 }));
+  expect(hands.tell(320).flatMap(({ edits }) => edits)).toEqual([]);
+  const [pass] = hands.tell(500).flatMap(({ edits }) => edits);
+  expect(pass).toMatchObject({ kind: 'pass', receipt: { lanes: [{ moves: 2 }] } });
+  expect(hands.recorder.song.name).toBe('From elsewhere');
+  expect(laneOf(hands.recorder.song, LEVEL).points.some((p) => p.v === 3)).toBe(true);
+});
+
+test('a change of mode is told at once, in mid-pass too; what a stop led to only when nothing can come before it', () => {
+  const hands = new OrderedHands(testSong());
+  hands.take({ phase: 1, at: 0 }, hand({ do: 'play', from: 0 }));
+  hands.take({ phase: 1, at: 100 }, hand({ t: 0.1, do: 'touch', control: LEVEL }));
+  hands.take({ phase: 1, at: 150 }, hand({ t: 0.15, do: 'mode', channel: 'voice', mode: 'latch' }));
+  expect(hands.tell(150).flatMap(({ edits }) => edits)).toMatchObject([
+    { kind: 'channel', changes: { mode: 'latch' } },
+  ]);
+  hands.take({ phase: 2, at: 400 }, hand({ t: 0.4, do: 'stop' }));
+  hands.take({ phase: 2, at: 410 }, hand({ do: 'mode', channel: 'voice', mode: 'read' }));
+  expect(hands.tell(420)).not.toContainEqual(expect.objectContaining({ edits: [expect.anything()] }));
+  expect(hands.waits).toBe(true);
+  expect(hands.tell(420, true).flatMap(({ edits }) => edits.map(({ kind }) => kind))).toEqual(['pass', 'channel']);
+});
