@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readSong } from '@sure-hand/core/formats';
 import { PassRecorder } from '@sure-hand/core/pass';
@@ -10,6 +10,8 @@ import type { SongStore } from './songs/songStore.js';
 
 /** Says that the demo was made once: a demo that its owner removed does not come back. */
 const MARK = 'demo-made';
+/** Says which song it is while its passes are still being ridden. */
+const HALF_MADE = 'demo-being-ridden';
 
 /** Makes the demo song on a first start, saying how far it is; does nothing on later ones. */
 export async function ensureDemo(
@@ -19,6 +21,7 @@ export async function ensureDemo(
 ): Promise<void> {
   const mark = join(dataFolder, MARK);
   if (existsSync(mark)) return;
+  await forgetHalfMade({ store, shelf }, dataFolder);
   const began = performance.now();
   const making = join(dataFolder, 'demo-in-the-making');
   rmSync(making, { recursive: true, force: true });
@@ -31,14 +34,30 @@ export async function ensureDemo(
   };
   const read = readSong(await makeSong(options.name, { folder: making, onProgress }));
   if (!read.ok) throw new Error(read.sentence);
-  const id = await store.create(read.value);
   mkdirSync(join(dataFolder, 'songs'), { recursive: true });
-  rmSync(shelf.folder(id), { recursive: true, force: true });
-  renameSync(making, shelf.folder(id));
+  const id = await store.create(read.value, (made) => {
+    shelf.forget(made);
+    renameSync(making, shelf.folder(made));
+    writeFileSync(join(dataFolder, HALF_MADE), String(made));
+  });
   await rideDemo(store, passes, id);
   writeFileSync(mark, '');
+  rmSync(join(dataFolder, HALF_MADE), { force: true });
   const sec = (performance.now() - began) / 1000;
   options.say(`The demo song is ready: ${(bytes / 1e6).toFixed(0)} MB of audio in ${sec.toFixed(1)} s.`);
+}
+
+/** A demo that an earlier start was still riding as it ended is made anew. */
+async function forgetHalfMade(
+  { store, shelf }: { store: SongStore; shelf: AudioShelf },
+  dataFolder: string,
+): Promise<void> {
+  const note = join(dataFolder, HALF_MADE);
+  if (!existsSync(note)) return;
+  const id = Number(readFileSync(note, 'utf8'));
+  await store.forget(id);
+  shelf.forget(id);
+  rmSync(note, { force: true });
 }
 
 /** Rides the passes that the demo comes with, by the recorder, as a person would have: they stand in its log. */

@@ -7,14 +7,14 @@ import { Sequelize } from 'sequelize-typescript';
 import { io } from 'socket.io-client';
 import { FrameEncoder, decodeFrames, readWavInfo, wavHeader, type SampleFormat } from '@sure-hand/core/formats';
 import { peaksOf } from '@sure-hand/core/mix';
-import type { PassState } from '@sure-hand/core/pass';
+import { passState } from '@sure-hand/core/pass';
 import type { Edit, Song } from '@sure-hand/core/song';
 import type { ListedBounce } from './bounces/bounceShelf.js';
 import type { StagedStem } from './imports/stagedStems.js';
 import type { Job } from './jobs/jobBoard.js';
 import type { OpenJournal } from './journals/journalLog.js';
 import type { ListedSong, WholeSong } from './songs/songs.controller.js';
-import { SONG, TestServer } from './test/testServer.js';
+import { SONG, TestServer, songOf } from './test/testServer.js';
 
 let server: TestServer;
 beforeEach(async () => {
@@ -75,7 +75,7 @@ describe('a song of one’s own stems', () => {
       ['Lead Vox', 'Voices'],
       ['Choir', 'Voices'],
       ['Bass', 'Low'],
-      ['Bass', 'Low'],
+      ['Bass 2', 'Low'],
       ['Main', 'Mix'],
     ]);
     expect(song).toMatchObject({ name: 'My own', length: 1, tempo: [{ bpm: 100 }], meter: [{ beats: 3, unit: 4 }] });
@@ -293,7 +293,7 @@ describe('a bounce', () => {
 });
 
 describe('the journal of an open pass', () => {
-  const began = { channels: {}, settings: {}, guards: {} } as unknown as PassState;
+  const began = passState(songOf(SONG));
   const write = (id: number, seq: number, at: number, more: object = {}): Promise<{ status: number }> =>
     server.ask(`/songs/${id}/journals/pass-1`, { seq, at, events: [{ do: 'letgo', t: at }], ...more }, 'PUT');
   const left = async (id: number): Promise<OpenJournal[]> =>

@@ -1,19 +1,20 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
 import { PassRecorder, passState, recoverPass, type HandEvent } from '@sure-hand/core/pass';
 import { applyEdit, type Edit, type Song } from '@sure-hand/core/song';
 import sqlite3 from 'sqlite3';
+import type { StagedStem } from './imports/stagedStems.js';
+import type { Job } from './jobs/jobBoard.js';
 import type { OpenJournal } from './journals/journalLog.js';
-import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
+import type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
+import { ServerProcess } from './test/serverProcess.js';
 import { TestServer } from './test/testServer.js';
 
 /** How often the server is killed: a few times with every test, a hundred times by `npm run harness`. */
 const KILLS = Number(process.env.SURE_HAND_KILLS ?? 3);
 const SEED = Number(process.env.SURE_HAND_SEED ?? 20261126);
-const MAIN = join(dirname(fileURLToPath(import.meta.url)), '../dist/main.js');
 const ID = 1;
 /** Pieces of a ride come so often here: the kill falls among many of them. */
 const PIECE_SEC = 0.25;
@@ -30,45 +31,19 @@ function random(seed: number): () => number {
 }
 
 let data = '';
-let server: ChildProcess | null = null;
-let address = '';
+let server: ServerProcess;
 
-/** Starts the built server as a process of its own, and waits until it listens. */
-async function startServer(): Promise<void> {
-  const env = { ...process.env, PORT: '0', HOST: '127.0.0.1', SURE_HAND_DATA: data };
-  const started = spawn(process.execPath, [MAIN], { env });
-  server = started;
-  let said = '';
-  address = await new Promise((found, fail) => {
-    started.stdout.on('data', (chunk: Buffer) => {
-      said += chunk.toString();
-      const at = /Sure Hand is at (\S+)/.exec(said);
-      if (at) found(at[1]!);
-    });
-    started.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
-    started.on('exit', () => fail(new Error(said)));
-  });
-}
-
-async function killServer(): Promise<void> {
-  const killed = server!;
-  server = null;
-  await new Promise((ended) => {
-    killed.on('exit', ended);
-    killed.kill('SIGKILL');
-  });
-}
-
-async function ask<T>(
-  path: string,
-  body?: object,
-  method = body ? 'POST' : 'GET',
-): Promise<{ status: number; body: T }> {
-  const init = body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {};
-  const answer = await fetch(`${address}/api/songs/${ID}${path}`, { method, ...init });
+type Answer<T> = { readonly status: number; readonly body: T };
+async function api<T>(path: string, body?: object, method = body ? 'POST' : 'GET'): Promise<Answer<T>> {
+  const isBytes = body instanceof Uint8Array;
+  const sent = isBytes ? new Blob([new Uint8Array(body)]) : JSON.stringify(body);
+  const headers = isBytes ? {} : { 'Content-Type': 'application/json' };
+  const answer = await fetch(`${server.address}/api${path}`, { method, ...(body ? { headers, body: sent } : {}) });
   const text = await answer.text();
   return { status: answer.status, body: (text ? JSON.parse(text) : null) as T };
 }
+const ask = <T>(path: string, body?: object, method?: string): Promise<Answer<T>> =>
+  api<T>(`/songs/${ID}${path}`, body, method);
 
 /** What the database says of itself. */
 function soundness(): Promise<string> {
@@ -91,10 +66,11 @@ beforeAll(async () => {
   await maker.create();
   await maker.app.close();
   data = maker.data;
+  server = new ServerProcess(data);
   writeFileSync(join(data, 'demo-made'), '');
 });
 afterAll(async () => {
-  if (server) await killServer();
+  await server.kill();
   rmSync(data, { recursive: true, force: true });
 });
 
@@ -179,6 +155,87 @@ class Page {
   }
 }
 
+/** A stem of half a second, at another rate than the song it goes into: it has to be converted. */
+function stem(): Uint8Array {
+  const frames = 22050;
+  const column = Float32Array.from({ length: frames }, (_, n) => Math.sin(n / 9) / 2);
+  const bytes = new FrameEncoder('int24', false).encode([column], frames);
+  return Buffer.concat([wavHeader('int24', 1, 44100, frames), bytes]);
+}
+
+/** Somebody who makes songs of stems, opens zips, copies, removes and brings back, without end. */
+class Maker {
+  /** Songs as it was told they are: in the list, or removed. */
+  readonly listed = new Map<number, boolean>();
+  /** The one whose removal or return is not answered. */
+  unsure: number | null = null;
+  zip = new Uint8Array();
+
+  constructor(readonly chance: () => number) {}
+
+  async ofStems(): Promise<number> {
+    const { id } = (await api<{ id: string }>('/imports', {})).body;
+    const path = `/imports/${id}/stems?name=voice.wav`;
+    const stems = [await api<StagedStem>(path, stem(), 'PUT'), await api<StagedStem>(path, stem(), 'PUT')];
+    const tracks = stems.map(({ body }) => ({ stem: body.id, name: 'Voice', family: 'Voices' }));
+    const asked = { name: 'Made', sampleRate: 48000, bpm: 100, beats: 4, unit: 4, tracks };
+    return this.#made((await api<Job>(`/imports/${id}/song`, asked)).body);
+  }
+
+  async #made(begun: Job): Promise<number> {
+    for (;;) {
+      const { body } = await api<Job>(`/jobs/${begun.id}`);
+      if (body.state === 'working') await new Promise((tick) => setTimeout(tick, 10));
+      else {
+        expect([body.state, body.sentence]).toEqual(['done', null]);
+        return body.songId!;
+      }
+    }
+  }
+
+  async removeOrBringBack(): Promise<void> {
+    const all = [...this.listed];
+    const [id, isListed] = all[Math.floor(this.chance() * all.length)]!;
+    this.unsure = id;
+    if (isListed) await api(`/songs/${id}`, undefined, 'DELETE');
+    else await api(`/songs/${id}/restore`, {});
+    this.listed.set(id, !isListed);
+    this.unsure = null;
+  }
+
+  async work(): Promise<never> {
+    for (;;) {
+      const pick = this.chance();
+      if (pick < 0.3) this.listed.set(await this.ofStems(), true);
+      else if (pick < 0.55)
+        this.listed.set(await this.#made((await api<Job>('/songs/zip?name=made.zip', this.zip)).body), true);
+      else if (pick < 0.8) {
+        const [from] = this.listed.keys();
+        this.listed.set((await api<{ id: number }>(`/songs/${from}/duplicate`, {})).body.id, true);
+      } else await this.removeOrBringBack();
+    }
+  }
+
+  /** After a kill: each song is there with all its audio, or not at all; nothing lies about that belongs to none. */
+  async expectWhole(): Promise<void> {
+    const inList = new Set((await api<ListedSong[]>('/songs')).body.map(({ id }) => id));
+    for (const [id, isListed] of this.listed)
+      if (id !== this.unsure) expect([id, inList.has(id)]).toEqual([id, isListed]);
+    if (this.unsure !== null) this.listed.set(this.unsure, inList.has(this.unsure));
+    this.unsure = null;
+    for (const id of inList) {
+      if (id === ID) continue;
+      const { song, files } = (await api<WholeSong>(`/songs/${id}`)).body;
+      expect(song.channels.flatMap(({ clips }) => clips)).toHaveLength(2);
+      expect(Object.values(files)).toEqual([{ info: expect.anything() }, { info: expect.anything() }]);
+      this.listed.set(id, true);
+    }
+    const folders = readdirSync(join(data, 'songs'));
+    for (const name of folders) expect([name, (await api(`/songs/${name}`)).status]).toEqual([name, 200]);
+    expect(existsSync(join(data, 'staging')) ? readdirSync(join(data, 'staging')) : []).toEqual([]);
+  }
+}
+
 /** After a kill: everything that was said to be kept is there; what was not answered is there whole, or not at all. */
 async function expectNothingLost(page: Page): Promise<void> {
   const { body: now } = await ask<WholeSong>('');
@@ -231,28 +288,37 @@ async function leftJournal(key: string): Promise<OpenJournal> {
 }
 
 test(
-  `the server is killed ${KILLS} times at random moments of rides and edits: it starts again, and nothing is lost`,
+  `the server is killed ${KILLS} times at random moments of rides, edits and songs in the making: it starts again, and nothing is lost or half made`,
   async () => {
-    expect(existsSync(MAIN)).toBe(true);
     const chance = random(SEED);
     const page = new Page(chance);
-    await startServer();
+    await server.start();
     await page.open();
+    const maker = new Maker(random(SEED + 1));
+    const first = await maker.ofStems();
+    maker.listed.set(first, true);
+    maker.zip = new Uint8Array(await (await fetch(`${server.address}/api/songs/${first}/zip`)).arrayBuffer());
     let rides = 0;
     for (let kill = 0; kill < KILLS; kill++) {
-      const cutOff = page.work().catch((error: Error) => {
-        // Only a connection that was cut off ends the work: anything else is a finding.
-        if (!/fetch failed|terminated|JSON/.test(error.message)) throw error;
-      });
-      await new Promise((tick) => setTimeout(tick, 20 + chance() * 300));
-      await killServer();
+      // Only a connection that was cut off ends the work: anything else is a finding.
+      const cutOff = Promise.all(
+        [page.work(), maker.work()].map((work) =>
+          work.catch((error: Error) => {
+            if (!/fetch failed|terminated|JSON/.test(error.message)) throw error;
+          }),
+        ),
+      );
+      await new Promise((tick) => setTimeout(tick, 20 + chance() * 600));
+      await server.kill();
       await cutOff;
       if (page.ride) rides++;
       expect(await soundness()).toBe('ok');
-      await startServer();
+      await server.start();
       await expectNothingLost(page);
+      await maker.expectWhole();
     }
-    expect((await ask<WholeSong>('')).body.revision).toBeGreaterThan(KILLS);
+    expect((await ask<WholeSong>('')).body.revision).toBeGreaterThan(KILLS / 4);
+    expect(maker.listed.size).toBeGreaterThan(1 + KILLS / 4);
     if (KILLS >= 100) expect(rides).toBeGreaterThan(KILLS / 10);
   },
   60_000 + KILLS * 10_000,

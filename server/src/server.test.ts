@@ -122,7 +122,12 @@ describe('undo and redo', () => {
     const ridden = (await ask(`/${id}`)).body.song;
     await ask(`/${id}/edits`, { revision: 1, edit: rest(-2) });
     await server.restart();
-    expect((await ask(`/${id}`)).body.history).toEqual({ undo: 'Rest of Voice level', redo: null });
+    expect((await ask(`/${id}`)).body.history).toEqual({
+      undo: 'Rest of Voice level',
+      redo: null,
+      undoOf: { kind: 'rest', pass: null },
+      redoOf: null,
+    });
     expect((await ask(`/${id}/undo`, { revision: 2 })).body.history.undo).toBe('Pass 1: Voice level');
     expect((await ask(`/${id}/undo`, { revision: 3 })).body).toMatchObject({
       history: { undo: null, redo: 'Pass 1: Voice level' },
@@ -145,6 +150,8 @@ describe('undo and redo', () => {
     expect((await ask(`/${id}/edits`, { revision: 3, edit: rest(-4) })).body.history).toEqual({
       undo: 'Rest of Voice level',
       redo: null,
+      undoOf: { kind: 'rest', pass: null },
+      redoOf: null,
     });
   });
 

@@ -1,6 +1,5 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { ValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
@@ -15,6 +14,7 @@ import { PassLog } from './passes/passLog.js';
 import { doorkeeper } from './security/doorkeeper.js';
 import { GuardedSockets } from './security/guardedSockets.js';
 import { SentencesFilter } from './security/sentences.filter.js';
+import { ShallowPipe } from './security/shallowPipe.js';
 import type { ServerSettings } from './settings.js';
 import { SongStore } from './songs/songStore.js';
 
@@ -36,7 +36,7 @@ export async function makeApp(settings: ServerSettings): Promise<NestExpressAppl
   app.use(doorkeeper(settings.host));
   app.useWebSocketAdapter(new GuardedSockets(app, settings.host));
   app.useBodyParser('json', { limit: MOST_BODY });
-  app.useGlobalPipes(new ValidationPipe({ whitelist: true, forbidNonWhitelisted: true }));
+  app.useGlobalPipes(new ShallowPipe({ whitelist: true, forbidNonWhitelisted: true }));
   app.useGlobalFilters(new SentencesFilter());
   const api = new DocumentBuilder().setTitle('Sure Hand').setVersion('1').build();
   SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, api));
@@ -64,11 +64,8 @@ async function tidy(app: NestExpressApplication): Promise<void> {
   const store = app.get(SongStore);
   app.get(StagedStems).clear();
   app.get(BounceShelf).clearHalfMade();
-  shelf.clearHalfMade();
-  for (const id of await store.longRemoved(new Date(Date.now() - KEPT_AFTER_REMOVAL_MS))) {
-    await store.forget(id);
-    shelf.forget(id);
-  }
+  for (const id of await store.longRemoved(new Date(Date.now() - KEPT_AFTER_REMOVAL_MS))) await store.forget(id);
+  shelf.clearHalfMade(await store.ids());
 }
 
 /** Starts the server: brings the database up to date, makes the demo song if it never was, listens. */

@@ -46,15 +46,17 @@ export class AudioShelf {
     renameSync(this.folder(making), this.folder(songId));
   }
 
-  /** What an earlier run left half made is of no use. */
-  clearHalfMade(): void {
-    const songs = join(this.settings.dataFolder, 'songs');
-    if (!existsSync(songs)) return;
-    for (const name of readdirSync(songs)) if (name.startsWith('making-')) this.forget(name);
+  /** What an earlier run left half made is of no use: folders in the making, and those of songs that never came to be. */
+  clearHalfMade(songs: readonly number[]): void {
+    const all = join(this.settings.dataFolder, 'songs');
+    if (!existsSync(all)) return;
+    const known = new Set(songs.map(String));
+    for (const name of readdirSync(all))
+      if (name.startsWith('making-') || (/^\d+$/.test(name) && !known.has(name))) this.forget(name);
   }
 
   /** Puts a song's audio and peaks into another's folder. Audio is never changed in place, so both may share it on disk. */
-  copy(from: number, to: number): void {
+  copy(from: number, to: SongFolder): void {
     for (const sub of ['.', 'peaks']) {
       const folder = join(this.folder(from), sub);
       if (!existsSync(folder)) continue;

@@ -1,5 +1,6 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsBoolean, IsIn, IsNumber, IsOptional, IsString } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsBoolean, IsIn, IsNumber, IsString } from 'class-validator';
+import { LeftOut } from '../security/leftOut.js';
 
 export const BOUNCE_BITS = ['16', '24', '32f'] as const;
 export type BounceBits = (typeof BOUNCE_BITS)[number];
@@ -11,7 +12,7 @@ export class BounceDto {
   bits!: BounceBits;
 
   @ApiProperty({ description: 'From and to in seconds; the whole song where there is none', required: false })
-  @IsOptional()
+  @LeftOut()
   @IsArray()
   @ArrayMinSize(2)
   @ArrayMaxSize(2)
@@ -19,14 +20,14 @@ export class BounceDto {
   range?: [number, number];
 
   @ApiProperty({ description: 'Channels, each to a file of its own; the mix where there is none', required: false })
-  @IsOptional()
+  @LeftOut()
   @IsArray()
   @ArrayMaxSize(1000)
   @IsString({ each: true })
   stems?: string[];
 
   @ApiProperty({ description: 'Stems go through the main’s fader, pan and mute', required: false })
-  @IsOptional()
+  @LeftOut()
   @IsBoolean()
   throughMain?: boolean;
 }

@@ -3,9 +3,27 @@ import { join } from 'node:path';
 import { Global, Module, type OnModuleInit } from '@nestjs/common';
 import { SequelizeModule } from '@nestjs/sequelize';
 import { Sequelize } from 'sequelize-typescript';
+import sqlite3 from 'sqlite3';
 import { SETTINGS, type ServerSettings } from '../settings.js';
 import { migrator } from './migrations.js';
 import { MODELS } from './models.js';
+
+/** A writer waits so long for another to be done. */
+const BUSY_MS = 4000;
+
+/**
+ * The driver with every connection set up alike: each transaction has one of its own, and what is said to one of them holds
+ * for no other. They wait for each other, and what is said to be kept is on the disk.
+ */
+class PatientDatabase extends sqlite3.Database {
+  constructor(file: string, mode?: number, opened?: (error: Error | null) => void) {
+    super(file, mode, opened);
+    this.configure('busyTimeout', BUSY_MS);
+    this.run('PRAGMA synchronous = FULL');
+    this.run('PRAGMA foreign_keys = ON');
+  }
+}
+const PATIENT_SQLITE = { ...sqlite3, Database: PatientDatabase };
 
 /** The SQLite database in the data folder: WAL, so that reading never waits for writing; full sync, so that what is said to be kept is. */
 @Global()
@@ -24,6 +42,7 @@ import { MODELS } from './models.js';
           retryAttempts: 3,
           retryDelay: 200,
           pool: { max: 1, min: 1, idle: 2 ** 31 - 1 },
+          dialectModule: PATIENT_SQLITE,
         };
       },
     }),
@@ -35,8 +54,7 @@ export class DatabaseModule implements OnModuleInit {
   constructor(private readonly sequelize: Sequelize) {}
 
   async onModuleInit(): Promise<void> {
-    for (const pragma of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 4000'])
-      await this.sequelize.query(`PRAGMA ${pragma}`);
+    await this.sequelize.query('PRAGMA journal_mode = WAL');
     await migrator(this.sequelize).up();
   }
 }

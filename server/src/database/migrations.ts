@@ -86,6 +86,19 @@ async function namedPasses(q: QueryInterface): Promise<void> {
   await q.addColumn('passLanes', 'rest', { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0 });
 }
 
+/** What of a pass was left alone, guarded by somebody meanwhile; the sender's key of one that left nothing else behind. */
+async function passesLeftAlone(q: QueryInterface): Promise<void> {
+  await q.addColumn('passes', 'left', { type: DataTypes.TEXT, allowNull: true });
+  await q.addColumn('passes', 'key', { type: DataTypes.STRING, allowNull: true });
+  await q.addIndex('passes', ['songId', 'key']);
+}
+
+/** What kind of edit each step is: its name is for people alone. */
+async function kindsOfSteps(q: QueryInterface): Promise<void> {
+  await q.addColumn('steps', 'kind', { type: DataTypes.STRING, allowNull: false, defaultValue: '' });
+  await q.sequelize.query("UPDATE steps SET kind = json_extract(edit, '$.kind')");
+}
+
 /** Brings a database up to date, each migration once, in order. */
 export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
   return new Umzug({
@@ -93,6 +106,8 @@ export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
       { name: '2026-11-25-first-tables', up: ({ context }) => firstTables(context) },
       { name: '2026-11-25-files-and-journals', up: ({ context }) => filesAndJournals(context) },
       { name: '2026-11-26-named-passes', up: ({ context }) => namedPasses(context) },
+      { name: '2026-11-27-passes-left-alone', up: ({ context }) => passesLeftAlone(context) },
+      { name: '2026-11-27-kinds-of-steps', up: ({ context }) => kindsOfSteps(context) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),

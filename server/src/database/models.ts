@@ -1,3 +1,4 @@
+import type { Edit } from '@sure-hand/core/song';
 import { BelongsTo, Column, DataType, ForeignKey, HasMany, Model, Table } from 'sequelize-typescript';
 
 /** A song without its lanes: the rest of its document as JSON, and the revision that the next edit must be made on. */
@@ -67,6 +68,9 @@ export class StepRow extends Model {
   declare inverse: string;
   @Column({ type: DataType.BOOLEAN, allowNull: false, defaultValue: false })
   declare undone: boolean;
+  /** The kind of its edit. */
+  @Column({ type: DataType.STRING, allowNull: false, defaultValue: '' })
+  declare kind: Edit['kind'];
 }
 
 /** A pass that wrote something: its receipt, and the lanes it wrote as they were before and after. It is never removed by undo. */
@@ -88,6 +92,14 @@ export class PassRow extends Model {
   declare name: string | null;
   @Column({ type: DataType.TEXT, allowNull: true })
   declare note: string | null;
+
+  /** Lanes that were guarded by the time the pass came, as refusals: they were left alone, and what was ridden is kept here. */
+  @Column({ type: DataType.TEXT, allowNull: true })
+  declare left: string | null;
+
+  /** The sender's name for the pass: one that comes twice is logged once. */
+  @Column({ type: DataType.STRING, allowNull: true })
+  declare key: string | null;
 }
 
 /** One written layer of a pass, old and new curve whole. */

@@ -55,8 +55,18 @@ export class ImportsController {
   @Post('imports/:id/song')
   @ApiOperation({ summary: 'Make the song: a job that ends with its id' })
   song(@Param('id') id: string, @Body() asked: NewSongDto): Job {
-    for (const track of asked.tracks) this.stems.stem(id, track.stem);
-    return this.jobs.begin({ kind: 'import', name: asked.name }, (work) => this.making.fromStems(id, asked, work));
+    const stems = asked.tracks.map((track) => track.stem);
+    const claimed = this.stems.claim(id, stems);
+    return this.jobs.begin({ kind: 'import', name: asked.name }, async (work) => {
+      try {
+        const done = await this.making.fromStems(claimed, asked, work);
+        claimed.used();
+        return done;
+      } catch (error) {
+        claimed.giveBack();
+        throw error;
+      }
+    });
   }
 
   @Delete('imports/:id')

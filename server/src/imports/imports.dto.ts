@@ -7,7 +7,6 @@ import {
   IsIn,
   IsInt,
   IsNumber,
-  IsOptional,
   IsString,
   Length,
   Max,
@@ -16,6 +15,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { UPLOAD_LIMITS } from './stagedStems.js';
+import { LeftOut } from '../security/leftOut.js';
 
 /** A stem of a new song, with the name and family it is to have. */
 export class TrackDto {
@@ -74,7 +74,7 @@ export class NewSongDto {
   unit!: number;
 
   @ApiProperty({ type: [SectionDto], required: false })
-  @IsOptional()
+  @LeftOut()
   @IsArray()
   @ValidateNested({ each: true })
   @Type(() => SectionDto)

@@ -3,10 +3,11 @@ import { newSong } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobTrouble, type Work, type WorkDone } from '../jobs/jobBoard.js';
+import { WorkPool } from '../jobs/workPool.js';
 import { SongStore } from '../songs/songStore.js';
 import type { NewSongDto } from './imports.dto.js';
 import { unpackSong } from './songZip.js';
-import { StagedStems } from './stagedStems.js';
+import type { ClaimedStems } from './stagedStems.js';
 import { StemIntake, type Intake, type TakenIn } from './stemIntake.js';
 
 /** Names of files, each once: `voice.wav`, `voice (2).wav`. */
@@ -29,18 +30,22 @@ export function eachOnce(names: readonly string[]): string[] {
 @Injectable()
 export class SongMaking {
   constructor(
-    private readonly stems: StagedStems,
     private readonly intake: StemIntake,
     private readonly store: SongStore,
     private readonly shelf: AudioShelf,
+    private readonly pool: WorkPool,
   ) {}
 
   /** The song of a staging. What was left out, and why, is in the sentence; where nothing was left there is no song. */
-  async fromStems(staging: string, asked: NewSongDto, work: Work): Promise<WorkDone> {
-    const staged = asked.tracks.map((track) => ({ ...track, ...this.stems.stem(staging, track.stem), words: track }));
-    const files = eachOnce(staged.map((stem) => stem.fileName));
-    const all = staged.map((stem, i) => ({ name: stem.fileName, path: stem.path, file: files[i]!, words: stem.words }));
-    const done = await this.#withAudio(asked.sampleRate, all, work, (taken) => {
+  async fromStems({ stems }: ClaimedStems, asked: NewSongDto, work: Work): Promise<WorkDone> {
+    const files = eachOnce(stems.map((stem) => stem.fileName));
+    const all = stems.map(({ fileName, path }, i) => ({
+      name: fileName,
+      path,
+      file: files[i]!,
+      words: asked.tracks[i]!,
+    }));
+    return await this.#withAudio(asked.sampleRate, all, work, (taken) => {
       const tracks = taken.flatMap(({ from, taken: stem }) =>
         stem ? [{ ...from.words, file: from.file, seconds: stem.frames / asked.sampleRate }] : [],
       );
@@ -50,8 +55,6 @@ export class SongMaking {
       if (!made.ok) throw new JobTrouble(made.sentence);
       return made.value;
     });
-    this.stems.drop(staging);
-    return done;
   }
 
   /** The song of a zip that was uploaded to `path`, unpacked into `folder` on the way. */
@@ -60,11 +63,19 @@ export class SongMaking {
       ...work,
       report: (share: number, doing?: string) => work.report(from + share / 2, doing),
     });
-    const { song, files, missing } = await unpackSong(path, folder, half(0));
+    const { song, files, missing } = await unpackSong(path, folder, {
+      work: half(0),
+      readDocument: (at) => this.#readDocument(at, work),
+    });
     const done = await this.#withAudio(song.sampleRate, files, half(0.5), () => song);
     if (!missing.length) return done;
     const gone = `The zip lacks ${missing.join(', ')}: those clips are silent.`;
     return { ...done, sentence: [done.sentence, gone].filter(Boolean).join(' ') };
+  }
+
+  /** Reads a document in a worker thread: it may be large, and anything at all. */
+  #readDocument(path: string, work: Work): Promise<Song> {
+    return this.pool.run<Song>('imports/documentWorker', { path }, { ...work, report: () => undefined });
   }
 
   /** Takes the audio into a folder of its own first, and makes the song of it once all is there. */
@@ -79,8 +90,7 @@ export class SongMaking {
       const taken = await this.intake.take(folder, sampleRate, all, work);
       const wrong = taken.flatMap((one) => (one.taken ? [] : [one.sentence]));
       if (all.length && wrong.length === all.length) throw new JobTrouble(wrong.join(' '));
-      const songId = await this.store.create(songOf(taken));
-      this.shelf.becomes(folder, songId);
+      const songId = await this.store.create(songOf(taken), (id) => this.shelf.becomes(folder, id));
       return { songId, sentence: wrong.length ? `Left out: ${wrong.join(' ')}` : null };
     } catch (error) {
       this.shelf.forget(folder);

@@ -2,7 +2,6 @@ import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { parseSong } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import { ZipArchive } from 'archiver';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
@@ -21,17 +20,21 @@ export type UnpackedSong = {
   readonly missing: readonly string[];
 };
 
+/** How a song is unpacked: told how far it is, and with its document read where it holds nobody up. */
+export type Unpacking = { readonly work: Work; readonly readDocument: (path: string) => Promise<Song> };
+
 /**
  * Unpacks a song into a folder: its document and the audio files which that names, nothing else. A name in the zip is only
  * compared, never used as a path; absolute names and names that climb out of the folder are refused.
  */
-export async function unpackSong(path: string, folder: string, work: Work): Promise<UnpackedSong> {
+export async function unpackSong(path: string, folder: string, how: Unpacking): Promise<UnpackedSong> {
+  const { work } = how;
   const options = { lazyEntries: true, autoClose: false, validateEntrySizes: true, strictFileNames: true } as const;
   const zip = await yauzl.openPromise(path, options).catch((error: Error) => {
     throw new JobTrouble(`This is no zip file that can be read, or it is cut short (${error.message}).`);
   });
   try {
-    return await unpack(zip, folder, work);
+    return await unpack(zip, folder, how);
   } catch (error) {
     if (error instanceof JobTrouble || work.signal.aborted) throw error;
     throw new JobTrouble(`The zip can’t be read: ${(error as Error).message}.`);
@@ -40,25 +43,27 @@ export async function unpackSong(path: string, folder: string, work: Work): Prom
   }
 }
 
-async function unpack(zip: ZipFile, folder: string, { report, signal }: Work): Promise<UnpackedSong> {
+async function unpack(zip: ZipFile, folder: string, { work, readDocument }: Unpacking): Promise<UnpackedSong> {
+  const { report, signal } = work;
   const entries = await entriesOf(zip);
   const document = entries.get(DOCUMENT_NAME);
   if (!document) throw new JobTrouble(`The zip holds no ${DOCUMENT_NAME}, so it is no song of this program.`);
-  const read = parseSong(await textOf(zip, document));
-  if (!read.ok) throw new JobTrouble(read.sentence);
-  const song = read.value;
+  mkdirSync(folder, { recursive: true });
+  const documentPath = join(folder, DOCUMENT_NAME);
+  const documentBytes = counted({ bytes: LIMITS.documentBytes }, 'The zip’s document');
+  await pipeline(await zip.openReadStreamPromise(document), documentBytes, createWriteStream(documentPath), { signal });
+  const song = await readDocument(documentPath);
   const wanted = [...new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file)))];
   const odd = wanted.find((name) => basename(name) !== name || name.startsWith('.') || name.includes('\\'));
   if (odd) throw new JobTrouble(`The song names the audio file “${odd}”, which is no plain name beside it.`);
-  mkdirSync(folder, { recursive: true });
   const files: Intake[] = [];
-  const allowance = { bytes: LIMITS.audioBytes };
+  const audioBytes = counted({ bytes: LIMITS.audioBytes }, 'The zip');
   for (const [i, name] of wanted.entries()) {
     const entry = entries.get(name);
     if (!entry) continue;
     const to = join(folder, String(i));
     report(i / wanted.length, `Unpacking ${name}`);
-    await pipeline(await zip.openReadStreamPromise(entry), counted(allowance), createWriteStream(to), { signal });
+    await pipeline(await zip.openReadStreamPromise(entry), audioBytes, createWriteStream(to), { signal });
     files.push({ name, path: to, file: name });
   }
   return { song, files, missing: wanted.filter((name) => !files.some((file) => file.name === name)) };
@@ -77,21 +82,16 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
 }
 
 /** Lets so many bytes through and no more, whatever the zip had promised. */
-const counted = (allowance: { bytes: number }) =>
-  async function* (chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
+const counted = (allowance: { bytes: number }, what: string) => {
+  const most = allowance.bytes;
+  return async function* (chunks: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
     for await (const chunk of chunks) {
       allowance.bytes -= chunk.length;
-      if (allowance.bytes < 0) throw new JobTrouble(`The zip unpacks to more than ${LIMITS.audioBytes / 1e9} GB.`);
+      if (allowance.bytes < 0) throw new JobTrouble(`${what} unpacks to more than ${most / 1e9} GB.`);
       yield chunk;
     }
   };
-
-async function textOf(zip: ZipFile, entry: Entry): Promise<string> {
-  const chunks: Buffer[] = [];
-  const stream = await zip.openReadStreamPromise(entry);
-  for await (const chunk of counted({ bytes: LIMITS.documentBytes })(stream)) chunks.push(chunk);
-  return Buffer.concat(chunks).toString('utf8');
-}
+};
 
 /** Packs a song as it stands, its document and its audio, into a zip that goes out as it is made. */
 export function packSong(song: Song, pathOf: (file: string) => string): Readable {

@@ -3,7 +3,14 @@ import { createWriteStream, existsSync, mkdirSync, rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Inject, Injectable, NotFoundException, PayloadTooLargeException } from '@nestjs/common';
+import {
+  ConflictException,
+  Inject,
+  Injectable,
+  NotFoundException,
+  PayloadTooLargeException,
+  UnprocessableEntityException,
+} from '@nestjs/common';
 import { WavFile } from '@sure-hand/audio-files';
 import { guessTrack, type TrackWords, type WavInfo } from '@sure-hand/core/formats';
 import { SETTINGS, type ServerSettings } from '../settings.js';
@@ -21,7 +28,15 @@ export type StagedStem = {
   readonly guess: TrackWords;
 };
 
-type Staging = { readonly folder: string; readonly stems: Map<string, StagedStem> };
+type Staging = { readonly folder: string; readonly stems: Map<string, StagedStem>; isClaimed: boolean };
+/** Stems of which a song is being made: nobody throws them away meanwhile. */
+export type ClaimedStems = {
+  readonly stems: readonly (StagedStem & { readonly path: string })[];
+  /** The song is made: they are of no use any more. */
+  used(): void;
+  /** No song came of it: it can be tried again. */
+  giveBack(): void;
+};
 
 /** Stems on their way to becoming a song: uploaded into a folder of their own, looked at, not yet part of anything. */
 @Injectable()
@@ -43,7 +58,7 @@ export class StagedStems {
     const id = randomUUID();
     const folder = join(this.root, id);
     mkdirSync(folder, { recursive: true });
-    this.#stagings.set(id, { folder, stems: new Map() });
+    this.#stagings.set(id, { folder, stems: new Map(), isClaimed: false });
     return id;
   }
 
@@ -71,18 +86,33 @@ export class StagedStems {
     return staged;
   }
 
-  /** A stem and where it lies. */
-  stem(id: string, stem: string): StagedStem & { readonly path: string } {
-    const { folder, stems } = this.#staging(id);
-    const staged = stems.get(stem);
-    if (!staged) throw new NotFoundException('One of the stems is not there any more; drop it on the page again.');
-    return { ...staged, path: join(folder, stem) };
+  /** Stems that a song is to be made of, each one that can be used; a second song of the same upload has to wait. */
+  claim(id: string, wanted: readonly string[]): ClaimedStems {
+    const staging = this.#staging(id);
+    const stems = wanted.map((stem) => {
+      const staged = staging.stems.get(stem);
+      if (!staged) throw new NotFoundException('One of the stems is not there any more; drop it on the page again.');
+      if (staged.sentence !== null) throw new UnprocessableEntityException(`${staged.fileName}: ${staged.sentence}`);
+      return { ...staged, path: join(staging.folder, stem) };
+    });
+    if (staging.isClaimed) throw new ConflictException('A song is being made of these stems already.');
+    staging.isClaimed = true;
+    const giveBack = (): void => {
+      staging.isClaimed = false;
+      if (this.#stagings.get(id) !== staging) rmSync(staging.folder, { recursive: true, force: true });
+    };
+    const used = (): void => {
+      this.#stagings.delete(id);
+      giveBack();
+    };
+    return { stems, used, giveBack };
   }
 
+  /** Throws stems away; those of which a song is being made, once it is. */
   drop(id: string): void {
     const staging = this.#stagings.get(id);
     this.#stagings.delete(id);
-    if (staging) rmSync(staging.folder, { recursive: true, force: true });
+    if (staging && !staging.isClaimed) rmSync(staging.folder, { recursive: true, force: true });
   }
 
   #staging(id: string): Staging {

@@ -31,7 +31,7 @@ function takeStem(wav: WavFile, { to, peaksTo, sampleRate, tell }: StemTask & { 
   // Made numbers go into floats: no second rounding, no clipping where the filter overshoots.
   const format = isAtRate ? info.format : 'float32';
   const peaks = new PeakMaker(frames);
-  writeWav(to, { format, channels: info.channels, sampleRate, dither: false }, (add) => {
+  writeWav(to, { format, channels: info.channels, sampleRate, dither: false, most: frames }, (add) => {
     const give = (columns: readonly Float32Array[]): void => {
       const count = columns[0]!.length;
       if (!count) return;

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { setMaxListeners } from 'node:events';
 import { Injectable, Logger, NotFoundException } from '@nestjs/common';
 import { Subject } from 'rxjs';
 
@@ -55,6 +56,8 @@ export class JobBoard {
   ): Job {
     const id = randomUUID();
     const abort = new AbortController();
+    // Every stem of a song hears of it, however many they are.
+    setMaxListeners(0, abort.signal);
     this.#aborts.set(id, abort);
     const job: Job = { id, kind, name, songId, share: 0, doing: '', state: 'working', sentence: null };
     this.#say(job);

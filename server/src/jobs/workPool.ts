@@ -4,7 +4,12 @@ import { Piscina } from 'piscina';
 import { JobTrouble, type Work } from './jobBoard.js';
 
 /** Work for a worker thread: the file in this package that does it. */
-export type Worker = 'bounces/bounceWorker' | 'passes/loudnessWorker' | 'imports/stemWorker' | 'audio/peakWorker';
+export type Worker =
+  | 'bounces/bounceWorker'
+  | 'passes/loudnessWorker'
+  | 'imports/stemWorker'
+  | 'imports/documentWorker'
+  | 'audio/peakWorker';
 
 const THREADS = 2;
 

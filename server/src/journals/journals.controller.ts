@@ -1,7 +1,20 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Put } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Put,
+  UnprocessableEntityException,
+} from '@nestjs/common';
 import { ApiOperation, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsArray, IsInt, IsNumber, IsObject, IsOptional, Min } from 'class-validator';
-import { JournalLog, type JournalPiece, type OpenJournal } from './journalLog.js';
+import { IsArray, IsInt, IsNumber, IsObject, Min } from 'class-validator';
+import { readPieceOfPass } from '@sure-hand/core/formats';
+import { SongStore } from '../songs/songStore.js';
+import { JournalLog, type OpenJournal } from './journalLog.js';
+import { LeftOut } from '../security/leftOut.js';
 
 /** A piece of an open pass. */
 export class JournalPieceDto {
@@ -14,7 +27,7 @@ export class JournalPieceDto {
     description: 'How modes, guards and settings stood as the pass began; with the first piece',
     required: false,
   })
-  @IsOptional()
+  @LeftOut()
   @IsObject()
   began?: object;
 
@@ -31,7 +44,10 @@ export class JournalPieceDto {
 @ApiTags('journals')
 @Controller('api/songs/:id/journals')
 export class JournalsController {
-  constructor(private readonly log: JournalLog) {}
+  constructor(
+    private readonly log: JournalLog,
+    private readonly store: SongStore,
+  ) {}
 
   @Get()
   @ApiOperation({ summary: 'Passes that were cut short: their tabs are gone, they were not kept' })
@@ -42,12 +58,15 @@ export class JournalsController {
   @Put(':key')
   @HttpCode(204)
   @ApiOperation({ summary: 'Write a piece of an open pass' })
-  write(
+  async write(
     @Param('id', ParseIntPipe) id: number,
     @Param('key') key: string,
     @Body() piece: JournalPieceDto,
   ): Promise<void> {
-    return this.log.write(id, key, piece as JournalPiece);
+    await this.store.get(id);
+    const read = readPieceOfPass(piece);
+    if (!read.ok) throw new UnprocessableEntityException(read.sentence);
+    return this.log.write(id, key, { ...read.value, seq: piece.seq, at: piece.at });
   }
 
   @Delete(':key')

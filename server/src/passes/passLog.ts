@@ -1,6 +1,15 @@
 import { Injectable } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { loggedLanes, type Edit, type Layer, type LoggedLane, type Receipt, type Song } from '@sure-hand/core/song';
+import {
+  loggedLanes,
+  withoutGuards,
+  type Edit,
+  type Layer,
+  type LoggedLane,
+  type Receipt,
+  type Refusal,
+  type Song,
+} from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { PassLaneRow, PassRow } from '../database/models.js';
 import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
@@ -13,6 +22,16 @@ export type LoggedPass = {
   readonly receipt: Receipt;
   readonly name: string | null;
   readonly note: string | null;
+  /** Lanes that were guarded when the pass came, and left alone: it is kept here what was ridden on them. */
+  readonly left: readonly Refusal[];
+};
+/** A pass that is to be logged: the songs before and after it, what it left alone, and its sender's key. */
+export type FinishedPass = {
+  readonly edit: Edit & { kind: 'pass' };
+  readonly before: Song;
+  readonly after: Song;
+  readonly left: readonly Refusal[];
+  readonly key: string | null;
 };
 /** A pass with the old and the new curve of each layer it changed. */
 export type WholePass = LoggedPass & { readonly lanes: readonly LoggedLane[] };
@@ -24,6 +43,7 @@ const logged = (row: PassRow): LoggedPass => ({
   receipt: JSON.parse(row.receipt) as Receipt,
   name: row.name,
   note: row.note,
+  left: row.left === null ? [] : (JSON.parse(row.left) as Refusal[]),
 });
 
 const laneOfRow = ({ control, layer, rest, before, after }: PassLaneRow): LoggedLane => ({
@@ -42,18 +62,30 @@ export class PassLog {
     @InjectModel(PassLaneRow) private readonly lanes: typeof PassLaneRow,
   ) {}
 
-  /** Logs a pass with the curves of the song before and after it; gives back its number. */
+  /**
+   * Logs a pass with the curves of the song before and after it, and what was ridden on lanes that it left alone; gives
+   * back its number.
+   */
   async add(
     songId: number,
-    edit: Edit & { kind: 'pass' },
-    before: Song,
-    after: Song,
+    { edit, before, after, left, key }: FinishedPass,
     transaction: Transaction,
   ): Promise<number> {
     const number = (await this.last(songId, transaction)) + 1;
-    await this.passes.create({ songId, number, receipt: JSON.stringify(edit.receipt) }, { transaction });
+    const row = {
+      songId,
+      number,
+      receipt: JSON.stringify(edit.receipt),
+      left: left.length ? JSON.stringify(left) : null,
+    };
+    await this.passes.create({ ...row, key }, { transaction });
     const written = edit.pieces.map((piece) => piece.control);
-    for (const { before: was, after: is, ...lane } of loggedLanes(before, after, written)) {
+    const alone = new Set(left.map(({ control }) => control));
+    const lanes = [
+      ...loggedLanes(before, after, written),
+      ...loggedLanes(before, withoutGuards(before, edit), [...alone]).filter((lane) => alone.has(lane.control)),
+    ];
+    for (const { before: was, after: is, ...lane } of lanes) {
       const curves = { before: blobOfPoints(was), after: blobOfPoints(is) };
       await this.lanes.create({ songId, number, ...lane, ...curves }, { transaction });
     }
@@ -67,12 +99,24 @@ export class PassLog {
     return last ?? 0;
   }
 
+  /** The number under which a pass with a key was logged; null where none was. */
+  async numberOf(songId: number, key: string): Promise<number | null> {
+    return (await this.passes.findOne({ where: { songId, key } }))?.number ?? null;
+  }
+
+  /** Which of some keys passes were logged under. */
+  async known(songId: number, keys: readonly string[]): Promise<string[]> {
+    return (await this.passes.findAll({ where: { songId, key: [...keys] }, attributes: ['key'] })).map(
+      (row) => row.key!,
+    );
+  }
+
   /** Copies a song's whole log to another song, where its passes belong to no step that could be undone. */
   async copy(from: number, to: number, transaction: Transaction): Promise<void> {
     const options = { where: { songId: from }, raw: true, transaction } as const;
     const passes = await this.passes.findAll(options);
     await this.passes.bulkCreate(
-      passes.map((row) => ({ ...row, songId: to, stepId: null })),
+      passes.map((row) => ({ ...row, songId: to, stepId: null, key: null })),
       { transaction },
     );
     const lanes = await this.lanes.findAll(options);
@@ -80,6 +124,11 @@ export class PassLog {
       lanes.map((row) => ({ ...row, songId: to })),
       { transaction },
     );
+  }
+
+  /** The number of the pass that a step made; null where it made none. */
+  async ofStep(songId: number, stepId: number): Promise<number | null> {
+    return (await this.passes.findOne({ where: { songId, stepId }, attributes: ['number'] }))?.number ?? null;
   }
 
   async belongsTo(songId: number, number: number, stepId: number, transaction: Transaction): Promise<void> {

@@ -1,16 +1,17 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsNumber, IsOptional, IsString, MaxLength } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsNumber, IsString, MaxLength } from 'class-validator';
+import { LeftOut } from '../security/leftOut.js';
 
 /** What a pass is called and what there is to say of it; empty words take them away. */
 export class PassWordsDto {
   @ApiProperty({ required: false })
-  @IsOptional()
+  @LeftOut()
   @IsString()
   @MaxLength(200)
   name?: string;
 
   @ApiProperty({ required: false })
-  @IsOptional()
+  @LeftOut()
   @IsString()
   @MaxLength(4000)
   note?: string;

@@ -1,6 +1,9 @@
 import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Response } from 'express';
 
+/** What routers and parsers say of themselves has no end. */
+const asSentence = (words: string): string => (/[.)!?]$/.test(words) ? words : `${words}.`);
+
 type Answer = { readonly sentence: string };
 
 /** The one place where errors become answers: a sentence each, with whatever else the thrower had to say. */
@@ -14,7 +17,7 @@ export class SentencesFilter implements ExceptionFilter {
     if (!(error instanceof HttpException)) {
       const status = (error as { status?: number }).status;
       if (status && status < 500) {
-        response.status(status).json({ sentence: `${(error as Error).message}.` } satisfies Answer);
+        response.status(status).json({ sentence: asSentence((error as Error).message) } satisfies Answer);
         return;
       }
       this.#log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
@@ -31,7 +34,7 @@ export class SentencesFilter implements ExceptionFilter {
     const message = typeof body === 'string' ? body : (body as { message?: string | string[] }).message;
     const sentence = Array.isArray(message)
       ? `The request is wrong: ${message.join('; ')}.`
-      : (message ?? error.message);
+      : asSentence(message ?? error.message);
     response.status(error.getStatus()).json({ sentence } satisfies Answer);
   }
 }

@@ -1,5 +1,5 @@
 import { frameWithDefaults } from '@sure-hand/core/formats';
-import type { Lane, Song } from '@sure-hand/core/song';
+import type { Edit, Lane, Song } from '@sure-hand/core/song';
 import type { LaneRow, SongRow } from '../database/models.js';
 import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
 
@@ -31,5 +31,12 @@ export function songOfRows(row: SongRow, lanes: readonly LaneRow[]): KeptSong {
   return { id: row.id, revision: row.revision, song };
 }
 
-/** What undo and redo would do now; null where there is nothing. */
-export type History = { readonly undo: string | null; readonly redo: string | null };
+/** What a step is: the kind of its edit, and which pass it was, if one. */
+export type StepOf = { readonly kind: Edit['kind']; readonly pass: number | null };
+/** What undo and redo would do now, by name and by what it is; null where there is nothing. */
+export type History = {
+  readonly undo: string | null;
+  readonly redo: string | null;
+  readonly undoOf: StepOf | null;
+  readonly redoOf: StepOf | null;
+};

@@ -1,5 +1,6 @@
-import { Injectable, NotFoundException } from '@nestjs/common';
+import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
+import { readEdit } from '@sure-hand/core/formats';
 import {
   applyEdit,
   guardedSince,
@@ -14,7 +15,7 @@ import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
 import { JournalLog } from '../journals/journalLog.js';
-import { documentOf, laneColumns, songOfRows, type History, type KeptSong } from './keptSong.js';
+import { documentOf, laneColumns, songOfRows, type History, type KeptSong, type StepOf } from './keptSong.js';
 import { PassLog } from '../passes/passLog.js';
 
 /** An edit as it was kept, with its sender's key. */
@@ -32,11 +33,14 @@ export type Stale = {
 };
 /** A song has a new revision, or another name or place in the list. */
 export type SongChange = { readonly songId: number; readonly revision: number };
-/** An edit that is kept. `edit` is what was applied: for an undo, the inverse. */
+/**
+ * An edit that is kept. `edit` is what was applied: for an undo, the inverse; null for one known only from the log of
+ * passes, since all of it had been left alone.
+ */
 export type Kept = {
   readonly stale: false;
   readonly revision: number;
-  readonly edit: Edit;
+  readonly edit: Edit | null;
   readonly refused: readonly Refusal[];
   readonly history: History;
   readonly passNumber: number | null;
@@ -52,7 +56,8 @@ type Made = { readonly text: string; readonly inverse: Edit | null; readonly pas
 export class SongStore {
   /** Told of every change, once it is kept. */
   readonly changed = new Subject<SongChange>();
-  readonly #held = new Map<number, KeptSong>();
+  /** Songs that are held in memory, or on their way there: one that is asked for twice is read once. */
+  readonly #held = new Map<number, Promise<KeptSong>>();
   readonly #queues = new Map<number, Promise<unknown>>();
 
   constructor(
@@ -70,16 +75,33 @@ export class SongStore {
     return this.songs.findAll({ where: { removedAt: null }, order: [['updatedAt', 'DESC']] });
   }
 
-  /** Keeps a new song; gives back its id. `logOf`: the song whose log of passes it takes over. */
-  async create(song: Song, logOf?: number): Promise<number> {
+  /**
+   * Keeps a new song; gives back its id. `settle` puts its files where they belong, once the id is known: the song is
+   * there only if that was done, and whatever it leaves of a song that is not there belongs to nobody.
+   */
+  async create(song: Song, settle: (id: number) => void = () => undefined, logOf?: number): Promise<number> {
     const id = await this.sequelize.transaction(async (transaction) => {
       const row = await this.songs.create({ name: song.name, document: documentOf(song) }, { transaction });
       await this.#keepLanes(row.id, song, Object.keys(song.lanes), transaction);
       if (logOf !== undefined) await this.passes.copy(logOf, row.id, transaction);
+      settle(row.id);
       return row.id;
     });
     this.changed.next({ songId: id, revision: 0 });
     return id;
+  }
+
+  /** Makes a song of its own of a copy, as it stands at one moment, with its log of passes. */
+  duplicate(id: number, settle: (copy: number) => void): Promise<number> {
+    return this.#inTurn(id, async () => {
+      const { song } = await this.get(id);
+      return this.create({ ...song, name: `${song.name} (copy)` }, settle, id);
+    });
+  }
+
+  /** Every song there is a row of, removed ones too. */
+  async ids(): Promise<number[]> {
+    return (await this.songs.findAll({ attributes: ['id'] })).map((row) => row.id);
   }
 
   /** Takes a song out of the list, or puts it back; nothing of it is lost. */
@@ -97,8 +119,8 @@ export class SongStore {
 
   /** Forgets a song for good. */
   async forget(id: number): Promise<void> {
-    this.#held.delete(id);
     await this.songs.destroy({ where: { id } });
+    this.#held.delete(id);
   }
 
   /** What a song has become since a revision. */
@@ -107,41 +129,63 @@ export class SongStore {
   }
 
   /** Throws Not Found where there is no such song. */
-  async get(id: number): Promise<KeptSong> {
+  get(id: number): Promise<KeptSong> {
     const held = this.#held.get(id);
     if (held) return held;
-    const row = await this.songs.findByPk(id);
-    if (!row) throw new NotFoundException(`There is no song ${id}. Go back to the list of songs.`);
-    const kept = songOfRows(row, await this.lanes.findAll({ where: { songId: id } }));
-    this.#held.set(id, kept);
-    return kept;
+    // Noted before it is there: a change meanwhile waits for this one reading, and none can put an older one after it.
+    const reading = this.#read(id);
+    this.#held.set(id, reading);
+    reading.catch(() => this.#held.get(id) === reading && this.#held.delete(id));
+    return reading;
   }
 
-  /** Applies an edit that was made on `revision`, and keeps it; or says what came before it. `key`: the sender's name for it. */
-  edit(id: number, revision: number, edit: Edit, key: string | null = null): Promise<Kept | Stale> {
+  async #read(id: number): Promise<KeptSong> {
+    const row = await this.songs.findByPk(id);
+    if (!row) throw new NotFoundException(`There is no song ${id}. Go back to the list of songs.`);
+    return songOfRows(row, await this.lanes.findAll({ where: { songId: id } }));
+  }
+
+  /**
+   * Applies an edit that was made on `revision`, and keeps it; or says what came before it. `key`: the sender's name for
+   * it. Throws a sentence where it is none that this song can take.
+   */
+  edit(id: number, revision: number, given: unknown, key: string | null = null): Promise<Kept | Stale> {
     return this.#inTurn(id, async () => {
       const kept = await this.get(id);
+      // What came first decides what this one means: it is looked at once its sender has taken that over.
       if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
+      const known = key === null ? null : await this.#keptBefore(kept, key);
+      if (known) return known;
+      const read = readEdit(kept.song, given);
+      if (!read.ok) throw new UnprocessableEntityException(read.sentence);
+      const edit = read.value;
       return this.#keep(kept, { edit, key }, async ({ text, inverse, passNumber }, transaction) => {
         if (key !== null) await this.journals.drop(key, transaction);
-        if (!isUndoStep(edit)) return;
+        if (!isUndoStep(edit) || inverse === null) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
         const texts = { edit: text, inverse: JSON.stringify(inverse) };
-        const step = await this.steps.create({ songId: id, name, ...texts }, { transaction });
+        const step = await this.steps.create({ songId: id, name, kind: edit.kind, ...texts }, { transaction });
         if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
       });
     });
   }
 
+  /** Which of some keys belong to edits that are kept. */
+  async knownKeys(id: number, keys: readonly string[]): Promise<string[]> {
+    await this.get(id);
+    const rows = await this.changes.findAll({ where: { songId: id, key: [...keys] }, attributes: ['key'] });
+    return [...new Set([...rows.map((row) => row.key!), ...(await this.passes.known(id, keys))])];
+  }
+
   /** The answer to an edit that was kept before: its sender never got the first one. Null where its key is new. */
-  async keptBefore(id: number, key: string): Promise<Kept | null> {
+  async #keptBefore({ id, revision }: KeptSong, key: string): Promise<Kept | null> {
     const row = await this.changes.findOne({ where: { songId: id, key } });
-    if (!row) return null;
-    const { revision } = await this.get(id);
-    const edit = JSON.parse(row.edit) as Edit;
+    const passNumber = await this.passes.numberOf(id, key);
+    if (!row && passNumber === null) return null;
     const history = await this.history(id);
-    return { stale: false, revision, edit, refused: [], history, passNumber: null, isKnown: true };
+    const edit = row ? (JSON.parse(row.edit) as Edit) : null;
+    return { stale: false, revision, edit, refused: [], history, passNumber, isKnown: true };
   }
 
   /** Takes the last step back, or does the last one taken back again; null where there is none. */
@@ -169,7 +213,13 @@ export class SongStore {
 
   async history(id: number): Promise<History> {
     const [undo, redo] = await Promise.all([this.#stepFor(id, 'undo'), this.#stepFor(id, 'redo')]);
-    return { undo: undo?.name ?? null, redo: redo?.name ?? null };
+    const [undoOf, redoOf] = await Promise.all([this.#stepOf(id, undo), this.#stepOf(id, redo)]);
+    return { undo: undo?.name ?? null, redo: redo?.name ?? null, undoOf, redoOf };
+  }
+
+  async #stepOf(id: number, step: StepRow | null): Promise<StepOf | null> {
+    if (!step) return null;
+    return { kind: step.kind, pass: step.kind === 'pass' ? await this.passes.ofStep(id, step.id) : null };
   }
 
   #stepFor(id: number, which: 'undo' | 'redo'): Promise<StepRow | null> {
@@ -208,7 +258,19 @@ export class SongStore {
   ): Promise<Kept> {
     const { id } = kept;
     const applied = applyEdit(kept.song, edit);
-    if (applied.song === kept.song) return this.#unchanged(kept, edit, applied.refused);
+    const isNewPass = edit.kind === 'pass' && !isStep;
+    const finished = isNewPass && { edit, before: kept.song, after: applied.song, left: applied.refused, key };
+    if (applied.song === kept.song) {
+      if (!finished || !applied.refused.length) return this.#unchanged(kept, edit, applied.refused);
+      // All of it was left alone: it is in the log with what was ridden, and the song is as it was.
+      const passNumber = await this.sequelize.transaction(async (transaction) => {
+        const number = await this.passes.add(id, finished, transaction);
+        await alongside({ text: '', inverse: null, passNumber: number }, transaction);
+        return number;
+      });
+      this.changed.next({ songId: id, revision: kept.revision });
+      return { ...(await this.#unchanged(kept, edit, applied.refused)), passNumber };
+    }
     const revision = kept.revision + 1;
     const passNumber = await this.sequelize.transaction(async (transaction) => {
       const row: { revision: number; document?: string; name?: string } = { revision };
@@ -219,12 +281,11 @@ export class SongStore {
       await this.#keepLanes(id, applied.song, touched, transaction);
       const text = JSON.stringify(edit);
       await this.changes.create({ songId: id, revision, edit: text, key }, { transaction });
-      const isNewPass = edit.kind === 'pass' && !isStep;
-      const number = isNewPass ? await this.passes.add(id, edit, kept.song, applied.song, transaction) : null;
+      const number = finished ? await this.passes.add(id, finished, transaction) : null;
       await alongside({ text, inverse: applied.inverse, passNumber: number }, transaction);
       return number;
     });
-    this.#held.set(id, { id, revision, song: applied.song });
+    this.#held.set(id, Promise.resolve({ id, revision, song: applied.song }));
     this.changed.next({ songId: id, revision });
     return { stale: false, revision, edit, refused: applied.refused, history: await this.history(id), passNumber };
   }

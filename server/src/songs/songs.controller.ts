@@ -12,12 +12,11 @@ import {
   UnprocessableEntityException,
 } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
-import { readEdit } from '@sure-hand/core/formats';
 import { fullName, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
 import { AudioShelf, type ShelvedFile } from '../audio/audioShelf.js';
 import type { History } from './keptSong.js';
 import { PassLog } from '../passes/passLog.js';
-import { EditDto, EditPipe, RevisionDto } from './songs.dto.js';
+import { EditDto, EditPipe, KeysDto, RevisionDto } from './songs.dto.js';
 import { SongStore, type Kept, type Stale } from './songStore.js';
 
 /** A song in the list. */
@@ -43,7 +42,7 @@ export type WholeSong = {
 /** What an accepted edit, undo or redo is answered with. */
 export type KeptAnswer = {
   readonly revision: number;
-  readonly edit: Edit;
+  readonly edit: Edit | null;
   readonly refused: readonly Refusal[];
   readonly history: History;
   readonly passNumber: number | null;
@@ -100,14 +99,13 @@ export class SongsController {
     @Body(EditPipe) body: unknown,
   ): Promise<KeptAnswer> {
     const { revision, edit, key } = body as EditDto;
-    const now = await this.store.get(id);
-    // What came first decides what this one means: it is looked at once its sender has taken that over.
-    if (now.revision !== revision) return this.#answer(await this.store.changesSince(id, revision));
-    const known = key ? await this.store.keptBefore(id, key) : null;
-    if (known) return this.#answer(known);
-    const read = readEdit(now.song, edit);
-    if (!read.ok) throw new UnprocessableEntityException(read.sentence);
-    return this.#answer(await this.store.edit(id, revision, read.value, key ?? null));
+    return this.#answer(await this.store.edit(id, revision, edit, key ?? null));
+  }
+
+  @Get(':id/revision')
+  @ApiOperation({ summary: 'The revision that the next edit must be made on' })
+  async revision(@Param('id', ParseIntPipe) id: number): Promise<{ revision: number }> {
+    return { revision: (await this.store.get(id)).revision };
   }
 
   @Get(':id/changes')
@@ -116,13 +114,24 @@ export class SongsController {
     return this.store.changesSince(id, since);
   }
 
+  @Post(':id/kept')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Which edits, by their senders’ keys, are kept already' })
+  async kept(@Param('id', ParseIntPipe) id: number, @Body() { keys }: KeysDto): Promise<{ keys: string[] }> {
+    return { keys: await this.store.knownKeys(id, keys) };
+  }
+
   @Post(':id/duplicate')
   @ApiOperation({ summary: 'Make a song of its own of a copy, with its audio and its log of passes' })
   async duplicate(@Param('id', ParseIntPipe) id: number): Promise<{ id: number }> {
-    const { song } = await this.store.get(id);
-    const copy = await this.store.create({ ...song, name: `${song.name} (copy)` }, id);
-    this.shelf.copy(id, copy);
-    return { id: copy };
+    const making = this.shelf.beginFolder();
+    try {
+      this.shelf.copy(id, making);
+      return { id: await this.store.duplicate(id, (copy) => this.shelf.becomes(making, copy)) };
+    } catch (error) {
+      this.shelf.forget(making);
+      throw error;
+    }
   }
 
   @Delete(':id')

@@ -1,6 +1,7 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
-import { IsInt, IsObject, IsOptional, IsString, MaxLength, Min, validateSync } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsInt, IsObject, IsString, MaxLength, Min, validateSync } from 'class-validator';
+import { LeftOut } from '../security/leftOut.js';
 
 /** An edit and the revision of the song it was made on. */
 export class EditDto {
@@ -14,10 +15,20 @@ export class EditDto {
   edit!: object;
 
   @ApiProperty({ description: 'The sender’s own name for the edit: sent twice, it is kept once', required: false })
-  @IsOptional()
+  @LeftOut()
   @IsString()
   @MaxLength(64)
   key?: string;
+}
+
+/** Keys of edits that somebody has sent, and never got an answer to. */
+export class KeysDto {
+  @ApiProperty({ description: 'Keys of edits', type: [String] })
+  @IsArray()
+  @ArrayMaxSize(1000)
+  @IsString({ each: true })
+  @MaxLength(64, { each: true })
+  keys!: string[];
 }
 
 /** The revision that undo or redo is asked on. */
@@ -28,6 +39,8 @@ export class RevisionDto {
   revision!: number;
 }
 
+const FIELDS = ['revision', 'edit', 'key'];
+
 /**
  * Checks an edit's envelope as it stands. The usual pipe copies what it checks, and an edit can be a pass of many
  * thousand points; its inside is checked against the song by the core.
@@ -35,8 +48,15 @@ export class RevisionDto {
 @Injectable()
 export class EditPipe implements PipeTransform<unknown, EditDto> {
   transform(body: unknown): EditDto {
-    const dto = Object.assign(new EditDto(), body);
-    const wrong = validateSync(dto, { whitelist: true, forbidNonWhitelisted: true, skipMissingProperties: false });
+    const given = body && typeof body === 'object' && !Array.isArray(body) ? (body as Partial<EditDto>) : {};
+    const odd = Object.keys(given).filter((key) => !FIELDS.includes(key));
+    if (odd.length) throw new BadRequestException(odd.map((key) => `property ${key} should not exist`));
+    // Field by field: nothing that a body may name reaches what the class itself is made of.
+    const dto = new EditDto();
+    if (given.revision !== undefined) dto.revision = given.revision;
+    if (given.edit !== undefined) dto.edit = given.edit;
+    if (given.key !== undefined) dto.key = given.key;
+    const wrong = validateSync(dto, { skipMissingProperties: false });
     if (wrong.length) throw new BadRequestException(wrong.flatMap((error) => Object.values(error.constraints ?? {})));
     return dto;
   }
