@@ -118,6 +118,11 @@ export default ts.config(
     rules: { 'import-x/no-restricted-paths': 'off', 'import-x/no-nodejs-modules': 'off' },
   },
   {
+    // The harness of everything at once starts the built server, and speaks to it as a page does.
+    files: ['web/src/**/*.harness.test.ts'],
+    rules: { 'import-x/no-restricted-paths': 'off' },
+  },
+  {
     files: ['web/src/**/*.tsx'],
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },

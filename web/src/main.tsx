@@ -12,7 +12,7 @@ import { Link, Outlet, RouterProvider, createBrowserRouter, Navigate } from 'rea
 import { cssVariables, theme } from './app/look.js';
 import { OpenSongProvider } from './app/openSong.js';
 import { SongFrame } from './app/SongFrame.js';
-import { store, useAppSelector } from './app/store.js';
+import { keepOutboxGoing, store, useAppSelector } from './app/store.js';
 import { Files } from './views/files/Files.js';
 import { NewSong } from './views/songs/NewSong.js';
 import { Passes } from './views/passes/Passes.js';
@@ -69,6 +69,7 @@ const router = createBrowserRouter([
   },
 ]);
 
+keepOutboxGoing();
 createRoot(document.getElementById('root')!).render(
   <Provider store={store}>
     <RouterProvider router={router} />

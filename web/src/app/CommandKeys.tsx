@@ -6,11 +6,11 @@ import type { CommandScene } from '../hands/commandScene.js';
 /** Whether a key belongs to what has the focus: a menu, a dialog, a field, a toolbar that Tab walks through. */
 function isSpokenFor(event: KeyboardEvent, command: Command): boolean {
   const target = event.target instanceof Element ? event.target : null;
-  if (target?.closest('[role="menu"], [role="dialog"]:not(.slip), [role="listbox"]')) return true;
+  if (target?.closest('[role="menu"], [role="dialog"]:not(.sheet), [role="listbox"]')) return true;
   const walks = command.id === 'next' || command.id === 'previous';
   const presses = command.id === 'play' || command.id === 'return';
   if (presses && event.key === 'Enter' && target?.closest('button, a')) return true;
-  return walks && !!target?.closest('header, footer, .slip');
+  return walks && !!target?.closest('header, footer, .sheet');
 }
 
 function CommandKey({ command, scene }: { command: Command; scene: () => CommandScene }): ReactNode {

@@ -26,7 +26,14 @@ export function FindControl({ song, opened, onClose, onFound }: Props): ReactNod
     onClose();
   };
   return (
-    <Modal opened={opened} onClose={onClose} withCloseButton={false} padding="xs" yOffset="12vh">
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      withCloseButton={false}
+      padding="xs"
+      yOffset="12vh"
+      attributes={{ content: { 'aria-label': 'Controls by name' } }}
+    >
       <TextInput
         data-autofocus
         placeholder="Find a control: lead pan"
@@ -42,7 +49,7 @@ export function FindControl({ song, opened, onClose, onFound }: Props): ReactNod
           if (event.key === 'Enter') take(found[at]?.id);
         }}
       />
-      <ScrollArea h={280} mt="xs">
+      <ScrollArea h={280} mt="xs" viewportProps={{ tabIndex: 0, 'aria-label': 'Controls found', role: 'group' }}>
         {found.map(({ id, name }, i) => (
           <NavLink
             key={id}

@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { layerInHand, type PassRecorder } from '@sure-hand/core/pass';
@@ -6,16 +6,17 @@ import { trimmedDb } from '@sure-hand/core/curve';
 import { channelOf, controlOf, ownValueAt, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
-import { troubleCame, troubleSeen, type CutShort } from '../song/songSlice.js';
+import type { History } from '@sure-hand/server';
+import { troubleCame, troubleSeen } from '../song/songSlice.js';
 import { withCarries } from '../hands/carrying.js';
 import { playEdges } from '../hands/commandScene.js';
-import { comparedWords, cutShortWords, handWords, type HandWords } from '../hands/handSentence.js';
-import { settleCutShort } from './cutShort.js';
+import { handWords, type HandWords } from '../hands/handSentence.js';
+import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
 import { useHands } from './openSong.js';
 import { store, useAppDispatch, useAppSelector } from './store.js';
 import { useMoment } from './useMoment.js';
-import { askedFor, typingSet } from './viewSlice.js';
+import { askedFor, passRecalled, typingSet, type LastPass } from './viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
 function ValueField({ id }: { id: ControlId }): ReactNode {
@@ -69,48 +70,23 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   );
 }
 
-/** The pass that was cut short and waits for a decision: told while the song stands, one after the other. */
-function useCutShort(): CutShort | null {
-  const { session } = useHands();
-  const first = useAppSelector((state) => state.song.cutShort[0]);
-  return session.isMoving ? null : (first ?? null);
-}
-
-function CutShortActs(): ReactNode {
-  return (
-    <Group gap="xs" wrap="nowrap">
-      <Tooltip label="Keep it (Shift+K)">
-        <Button size="sm" radius="xl" variant="default" onClick={() => settleCutShort(true)}>
-          Keep it
-        </Button>
-      </Tooltip>
-      <Tooltip label="Drop it (Shift+D)">
-        <Button size="sm" radius="xl" variant="subtle" color="gray" onClick={() => settleCutShort(false)}>
-          Drop it
-        </Button>
-      </Tooltip>
-    </Group>
-  );
-}
-
-/** What the words are about: another state of the song being heard, a passage, a pass cut short, or the pass. */
+/** What the words are about: another state of the song being heard, a passage, or the pass that was, is or is to come. */
 function useWords(id: ControlId | null): HandWords {
   const { session, control, comparison } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
   const { lastPass, pending } = useAppSelector((state) => state.song);
-  const { receipt, carries } = useAppSelector((state) => state.view);
-  const cutShort = useCutShort();
-  const map = meterMap(song.tempo, song.meter);
+  const { pass, isPassTold, did, carries } = useAppSelector((state) => state.view);
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   // A pass on its way to the server has no number yet: it will be the next one.
-  const passNumber = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
+  const coming = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
+  const number = pass?.number ?? Math.max(1, coming);
   if (comparison.heard && !session.recorder.roll?.takes.some((take) => take.isOpen))
-    return comparedWords(comparison.heard.side, comparison.heard.number ?? passNumber);
+    return comparedWords(comparison.heard.side, comparison.heard.number ?? number);
   if (session.isListening)
     return { says: 'Hearing the edges.', more: 'Nothing is written meanwhile.', isWriting: false };
-  if (cutShort) return cutShortWords(song, map, cutShort.receipt);
-  const moment = { recorder: session.recorder, map, position: control.position };
-  const carried = receipt && carries.length ? withCarries(receipt, carries) : receipt;
-  return handWords({ ...moment, receipt: carried, passNumber, inHand: id });
+  const moment = { recorder: session.recorder, map, position: control.position, inHand: id, did };
+  const receipt = pass && (carries.length ? withCarries(pass.receipt, carries) : pass.receipt);
+  return handWords({ ...moment, told: receipt && isPassTold ? { receipt, number, close: pass.close } : null });
 }
 
 function Words({ id }: { id: ControlId | null }): ReactNode {
@@ -122,6 +98,7 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
     return (
       <Group gap="xs" wrap="nowrap" className="words" role="alert">
         <Text fz="sm" className="trouble">
+          <AwayWords />
           {trouble}
         </Text>
         <ActionIcon variant="subtle" color="gray" aria-label="Seen" onClick={() => dispatch(troubleSeen())}>
@@ -137,15 +114,28 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
         onClick={() => dispatch(askedFor({ what: 'list' }))}
       >
         <div role="status">
-          <Text fz="md" className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says">
+          <Text className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says" title={words.says}>
             {words.says}
           </Text>
-          <Text fz="xs" c="dimmed" data-testid="hand-more" className="more">
+          <Text c="dimmed" data-testid="hand-more" className="more" title={words.more}>
+            <AwayWords />
             {words.more}
           </Text>
         </div>
       </UnstyledButton>
     </Tooltip>
+  );
+}
+
+/** How much waits while the server is away; nothing while it is there. */
+function AwayWords(): ReactNode {
+  const { isAway, pending } = useAppSelector((state) => state.song);
+  if (!isAway) return null;
+  return (
+    <span className="away" role="alert">
+      Server away: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'}, kept here till it is
+      back.{' '}
+    </span>
   );
 }
 
@@ -165,20 +155,17 @@ const isWriting = (recorder: PassRecorder, id: ControlId): boolean =>
 /** What fits the moment: letting go, or what can be done with the pass that was just made. */
 function Acts(): ReactNode {
   const { session, control, comparison } = useMoment();
-  const { history } = useAppSelector((state) => state.song);
-  const receipt = useAppSelector((state) => state.view.receipt);
+  const { history, cutShort } = useAppSelector((state) => state.song);
+  const { pass, isPassTold } = useAppSelector((state) => state.view);
+  const dispatch = useAppDispatch();
   const { recorder } = session;
-  const cutShort = useCutShort();
-  if (cutShort) return <CutShortActs />;
   // What waits: poised values that the pass has begun to write wait no more.
   const poised = [...recorder.poised.keys()].filter((id) => !isWriting(recorder, id)).length;
   const isHeld =
     recorder.touched.length > 0 || poised > 0 || (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
-  const isAfter = !session.isRolling && receipt !== null && receipt.lanes.length > 0;
-  const isOurs = history.undo?.startsWith('Pass') || history.undo?.startsWith('Carry on');
-  const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
+  const isAfter = !session.isRolling && !isHeld && isPassTold && pass !== null && pass.stands;
   return (
-    <Group gap="xs" wrap="nowrap">
+    <Group gap="xs" wrap="nowrap" className="acts">
       {poised > 0 && (
         <Text fz="sm" className="poised-count" data-testid="poised">
           {poised} poised
@@ -189,27 +176,54 @@ function Acts(): ReactNode {
           Let go
         </Act>
       )}
-      {isAfter && !isHeld && (
-        <>
-          {isOurs && (
-            <Act label="Takes the last step back (Ctrl+Z)" onClick={() => void control.undo()}>
-              {history.undo!.startsWith('Pass') ? 'Undo this pass' : 'Undo the carry'}
-            </Act>
-          )}
-          <Act
-            label="Plays what leads in and out (E)"
-            onClick={() => void playEdges({ control, range: null, receipt, say })}
-          >
-            Edges
-          </Act>
-        </>
-      )}
-      {(isAfter || comparison.heard) && !isHeld && (
+      {isAfter && pass.receipt.lanes.length > 0 && <AfterPass pass={pass} history={history} />}
+      {comparison.heard && !isHeld && (
         <Act label="Before or after the pass, while it rolls (B)" onClick={() => void comparison.toggle()}>
-          {comparison.heard ? (comparison.heard.side === 'before' ? 'Hear after' : 'Hear before') : 'Hear before'}
+          {comparison.heard.side === 'before' ? 'Hear after' : 'Hear before'}
+        </Act>
+      )}
+      {!session.isMoving && pass && !isPassTold && (
+        <Act label="What the last pass did, once more (R)" onClick={() => dispatch(passRecalled())}>
+          Last pass
+        </Act>
+      )}
+      {!session.isMoving && cutShort.length > 0 && (
+        <Act
+          label="Their pages went away before the stop: keep or drop each (Alt+C)"
+          onClick={() => dispatch(askedFor({ what: 'cutShort' }))}
+        >
+          {cutShort.length} cut short
         </Act>
       )}
     </Group>
+  );
+}
+
+/** What can be done with the pass that the receipt is of, while its lanes are as it left them. */
+function AfterPass({ pass, history }: { pass: LastPass; history: History }): ReactNode {
+  const { control, comparison } = useMoment();
+  const { undoOf } = history;
+  const isOurs = undoOf?.kind === 'pass' && (pass.number === null || undoOf.pass === pass.number);
+  const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
+  return (
+    <>
+      {(isOurs || undoOf?.kind === 'carry') && (
+        <Act label="Takes the last step back (Ctrl+Z)" onClick={() => void control.undo()}>
+          {isOurs ? 'Undo this pass' : 'Undo the carry'}
+        </Act>
+      )}
+      <Act
+        label="Plays what leads in and out (E)"
+        onClick={() => void playEdges({ control, range: null, receipt: pass.receipt, say })}
+      >
+        Edges
+      </Act>
+      {!comparison.heard && (
+        <Act label="Before or after the pass, while it rolls (B)" onClick={() => void comparison.toggle()}>
+          Hear before
+        </Act>
+      )}
+    </>
   );
 }
 

@@ -36,7 +36,14 @@ export function KeysSheet({ opened, commands, onClose, onChange }: Props): React
   }, [asking, recorded, commands, onChange, stop, resetKeys]);
   const groups = [...new Set(commands.map((command) => command.group))];
   return (
-    <Modal opened={opened} onClose={onClose} title="Keys" size={1120} yOffset="4vh">
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Keys"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+      size={1120}
+      yOffset="4vh"
+    >
       <div className="keys-columns">
         {groups.map((group) => (
           <Stack key={group} gap={2} className="keys-group">

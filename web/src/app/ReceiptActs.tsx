@@ -1,23 +1,29 @@
 import type { ReactNode } from 'react';
 import { Button, Group } from '@mantine/core';
-import type { LaneReceipt, Receipt } from '@sure-hand/core/song';
+import type { LaneReceipt } from '@sure-hand/core/song';
 import { carryOn } from '../hands/commandScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';
 import { useHands } from './openSong.js';
 import { songSync, store, useAppSelector } from './store.js';
+import type { LastPass } from './viewSlice.js';
 
 /** What can still be done with one lane of the last pass: undo it alone, or carry it on. */
-export function ReceiptActs({ lane, receipt }: { lane: LaneReceipt; receipt: Receipt }): ReactNode {
+export function ReceiptActs({ lane, pass }: { lane: LaneReceipt; pass: LastPass }): ReactNode {
+  const { receipt } = pass;
   const { control, id } = useHands();
   const carries = useAppSelector((state) => state.view.carries);
   const range = useAppSelector((state) => state.view.range);
   const undoLane = async (): Promise<void> => {
     try {
       await songSync.flush();
-      const pass = await fetchPass(id, store.getState().song.lastPass);
-      const lanes = pass.lanes.filter((one) => one.control === lane.control);
-      control.bringBack(pass.number, lanes, 'before', null);
+      // The very pass that the receipt is of: another page may have made one since.
+      const number = pass.number ?? store.getState().view.pass?.number;
+      if (number === null || number === undefined)
+        throw new Error('The pass is not in the log yet; try again once the server has it.');
+      const logged = await fetchPass(id, number);
+      const lanes = logged.lanes.filter((one) => one.control === lane.control);
+      control.bringBack(number, lanes, 'before', null);
     } catch (error) {
       store.dispatch(troubleCame((error as Error).message));
     }

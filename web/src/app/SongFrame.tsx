@@ -3,7 +3,7 @@ import { Outlet, useLocation, useNavigate } from 'react-router';
 import { troubleCame } from '../song/songSlice.js';
 import { changedKeys, keepChangedKeys, withKeys } from '../hands/commands.js';
 import type { CommandScene } from '../hands/commandScene.js';
-import { AskedSlip } from './AskedSlip.js';
+import { AskedSheet } from './AskedSheet.js';
 import { settleCutShort } from './cutShort.js';
 import { CommandKeys } from './CommandKeys.js';
 import { FindControl } from './FindControl.js';
@@ -17,9 +17,11 @@ import {
   findingSet,
   heightsScaled,
   keysShownSet,
+  passRecalled,
   rangeSet,
   takenInHand,
   typingSet,
+  wholeShown,
   zoomed,
 } from './viewSlice.js';
 import { viewAfter } from './views.js';
@@ -41,15 +43,19 @@ export function SongFrame(): ReactNode {
       control: open.control,
       inHand: view.inHand,
       range: view.range,
-      receipt: view.receipt,
+      receipt: view.pass?.stands ? view.pass.receipt : null,
       carries: view.carries,
       comparison: open.comparison,
       say: (sentence) => dispatch(troubleCame(sentence)),
+      recallPass: () => dispatch(passRecalled()),
       secPerScreen: view.secPerScreen,
       onView: open.onView.current,
       takeInHand: (id) => dispatch(takenInHand(id)),
       setRange: (range) => dispatch(rangeSet(range)),
-      zoom: (sec) => dispatch(zoomed(sec)),
+      zoom: (sec) => {
+        const { length } = open.session.recorder.song;
+        dispatch(sec >= length ? wholeShown(length) : zoomed(sec));
+      },
       scaleHeights: (factor) => dispatch(heightsScaled(factor)),
       showKeys: () => dispatch(keysShownSet(true)),
       typeValue: () => dispatch(typingSet(true)),
@@ -65,7 +71,7 @@ export function SongFrame(): ReactNode {
       <CommandKeys commands={commands} scene={scene} />
       <TopBar />
       <Outlet />
-      <AskedSlip />
+      <AskedSheet />
       <HandBar />
       <KeysSheet
         opened={keysShown}

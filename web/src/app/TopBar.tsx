@@ -1,27 +1,28 @@
 import { useEffect, useRef, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, Menu, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
+import { ActionIcon, Menu, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import {
-  IconAdjustmentsHorizontal,
   IconArrowBackUp,
-  IconArrowsHorizontal,
   IconArrowForwardUp,
+  IconArrowsHorizontal,
+  IconChevronDown,
+  IconCloudCheck,
+  IconCloudOff,
   IconCornerUpLeft,
-  IconKeyboard,
-  IconMoon,
+  IconDots,
   IconPlayerPlayFilled,
   IconPlayerSkipBack,
   IconPlayerStopFilled,
   IconRepeat,
-  IconSun,
 } from '@tabler/icons-react';
-import { Link, NavLink } from 'react-router';
+import { Link, NavLink, useLocation } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
 import { useHands, useOpenSong } from './openSong.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { askedFor, formatChosen, keysShownSet, schemeToggled } from './viewSlice.js';
 import { VIEWS } from './views.js';
-import { RangeButton, WritingState } from './WritingState.js';
+import { RangeButton } from './RangeButton.js';
+import { WritingState } from './WritingState.js';
 
 const FORMAT_NAMES: Record<TimeFormat, string> = {
   bars: 'Bars, beats',
@@ -62,13 +63,13 @@ function Position(): ReactNode {
     close();
   };
   return (
-    <Group gap={0} wrap="nowrap" w={176} justify="flex-end">
+    <div className="top-position">
       {typing ? (
         <TextInput
           aria-label="Go to"
           autoFocus
           size="xs"
-          placeholder="17.3 or 1:02.5"
+          placeholder="17 3 or 1:02.5"
           onBlur={close}
           onKeyDown={(event) => {
             if (event.key === 'Enter') go(event.currentTarget.value);
@@ -97,7 +98,7 @@ function Position(): ReactNode {
           ))}
         </Menu.Dropdown>
       </Menu>
-    </Group>
+    </div>
   );
 }
 
@@ -105,7 +106,7 @@ function Transport(): ReactNode {
   const { session, control } = useHands();
   const song = useAppSelector((state) => state.song.song)!;
   return (
-    <Group gap={6} wrap="nowrap">
+    <div className="top-transport">
       <Tooltip label="Back to where play began (Enter)">
         <ActionIcon
           variant="default"
@@ -155,104 +156,148 @@ function Transport(): ReactNode {
         on={song.settings.punch}
         onChange={(to) => control.setPunch(to)}
       />
-    </Group>
+    </div>
   );
 }
 
+/** The last step and the one taken back last; their names stand in the tooltips, and in the hand bar once it is done. */
 function Steps(): ReactNode {
   const { control } = useHands();
-  const { history, isAway, pending } = useAppSelector((state) => state.song);
+  const { history } = useAppSelector((state) => state.song);
+  const undo = history.undo ? `Undo ${history.undo}` : 'Undo';
+  const redo = history.redo ? `Redo ${history.redo}` : 'Redo';
   return (
-    <Group gap={4} wrap="nowrap" miw={0}>
-      {isAway && (
-        <Text fz="xs" c="hand" fw={700} role="alert">
-          Server away: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'}
-        </Text>
-      )}
-      <Tooltip label={history.undo ? `Undo ${history.undo} (Ctrl+Z)` : 'Nothing to undo'}>
-        <Button
-          size="xs"
-          variant="subtle"
-          color="gray"
-          className="step"
-          leftSection={<IconArrowBackUp size={16} />}
-          disabled={!history.undo}
-          onClick={() => void control.undo()}
-        >
-          {history.undo ? `Undo ${history.undo}` : 'Undo'}
-        </Button>
-      </Tooltip>
-      <Tooltip label={history.redo ? `Redo ${history.redo} (Shift+Ctrl+Z)` : 'Nothing to redo'}>
+    <div className="top-steps">
+      <Tooltip label={history.undo ? `${undo} (Ctrl+Z)` : 'Nothing to undo'} multiline maw={360}>
         <ActionIcon
           variant="subtle"
           color="gray"
-          aria-label={history.redo ? `Redo ${history.redo}` : 'Redo'}
+          size={30}
+          aria-label={undo}
+          disabled={!history.undo}
+          onClick={() => void control.undo()}
+        >
+          <IconArrowBackUp size={18} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label={history.redo ? `${redo} (Shift+Ctrl+Z)` : 'Nothing to redo'} multiline maw={360}>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          size={30}
+          aria-label={redo}
           disabled={!history.redo}
           onClick={() => void control.redo()}
         >
-          <IconArrowForwardUp size={16} />
+          <IconArrowForwardUp size={18} />
         </ActionIcon>
       </Tooltip>
-    </Group>
+    </div>
   );
 }
 
-/** The top of every view of a song: its name, the transport, undo and redo by name. */
-export function TopBar(): ReactNode {
+/** Whether the server can be reached: it lights up where it stands, and the hand bar says how much waits. */
+function ServerState(): ReactNode {
+  const { isAway, pending } = useAppSelector((state) => state.song);
+  const words = isAway
+    ? `The server is away: ${pending.length} ${pending.length === 1 ? 'edit waits' : 'edits wait'}, kept in this browser`
+    : 'The server has everything';
+  return (
+    <Tooltip label={words}>
+      <span className={isAway ? 'server-state is-away' : 'server-state'} role="img" aria-label={words}>
+        {isAway ? <IconCloudOff size={16} /> : <IconCloudCheck size={16} />}
+      </span>
+    </Tooltip>
+  );
+}
+
+/** What is rarely used shares one menu. */
+function MoreMenu(): ReactNode {
   const dispatch = useAppDispatch();
-  const { id } = useOpenSong();
-  const song = useAppSelector((state) => state.song.song)!;
   const scheme = useAppSelector((state) => state.view.scheme);
   return (
-    <header className="top-bar">
-      <Group gap="sm" wrap="nowrap" miw={0} className="top-name">
-        <Tooltip label="All songs">
-          <Text component={Link} to="/" fw={700} truncate className="song-name">
-            {song.name}
-          </Text>
-        </Tooltip>
-        <Tooltip label="Name, tempo and meter (Shift+T)">
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label="Name, tempo and meter"
-            onClick={() => dispatch(askedFor({ what: 'song' }))}
-          >
-            <IconAdjustmentsHorizontal size={16} />
-          </ActionIcon>
-        </Tooltip>
-        <nav className="views" aria-label="Views">
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <ActionIcon variant="subtle" color="gray" size={30} aria-label="More: song, light, keys">
+          <IconDots size={18} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item rightSection={<Hint keys="Shift+T" />} onClick={() => dispatch(askedFor({ what: 'song' }))}>
+          Name, tempo and meter
+        </Menu.Item>
+        <Menu.Item rightSection={<Hint keys="W" />} onClick={() => dispatch(askedFor({ what: 'writing' }))}>
+          How passes write
+        </Menu.Item>
+        <Menu.Item rightSection={<Hint keys="Alt+C" />} onClick={() => dispatch(askedFor({ what: 'cutShort' }))}>
+          Passes that were cut short
+        </Menu.Item>
+        <Menu.Divider role="separator" />
+        <Menu.Item onClick={() => dispatch(schemeToggled())}>
+          {scheme === 'lamp' ? 'Light: paper' : 'Dark: lamp'}
+        </Menu.Item>
+        <Menu.Item rightSection={<Hint keys="?" />} onClick={() => dispatch(keysShownSet(true))}>
+          All keys
+        </Menu.Item>
+        <Menu.Item component={Link} to="/">
+          All songs
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+const Hint = ({ keys }: { keys: string }): ReactNode => <Text fz="xs">{keys}</Text>;
+
+/** The views side by side; where the window is narrow, in a menu in their place. */
+function Views(): ReactNode {
+  const { id } = useOpenSong();
+  const { pathname } = useLocation();
+  const open = VIEWS.find(({ path }) => pathname.endsWith(`/${path}`));
+  return (
+    <>
+      <nav className="views" aria-label="Views">
+        {VIEWS.map(({ path, name }) => (
+          <NavLink key={path} to={`/songs/${id}/${path}`} className="view">
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <UnstyledButton className="view views-menu active" aria-label={`View: ${open?.name ?? ''}`}>
+            {open?.name ?? 'Views'} <IconChevronDown size={13} />
+          </UnstyledButton>
+        </Menu.Target>
+        <Menu.Dropdown>
           {VIEWS.map(({ path, name }) => (
-            <NavLink key={path} to={`/songs/${id}/${path}`} className="view">
+            <Menu.Item key={path} component={Link} to={`/songs/${id}/${path}`}>
               {name}
-            </NavLink>
+            </Menu.Item>
           ))}
-        </nav>
-      </Group>
-      <Group gap="md" wrap="nowrap">
-        <Position />
-        <Transport />
-        <WritingState />
-      </Group>
-      <Group gap={4} wrap="nowrap" justify="flex-end" miw={0} className="top-steps">
-        <Steps />
-        <Tooltip label={scheme === 'lamp' ? 'Light: paper' : 'Dark: lamp'}>
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            aria-label="Light or dark"
-            onClick={() => dispatch(schemeToggled())}
-          >
-            {scheme === 'lamp' ? <IconSun size={16} /> : <IconMoon size={16} />}
-          </ActionIcon>
-        </Tooltip>
-        <Tooltip label="All keys (?)">
-          <ActionIcon variant="subtle" color="gray" aria-label="All keys" onClick={() => dispatch(keysShownSet(true))}>
-            <IconKeyboard size={18} />
-          </ActionIcon>
-        </Tooltip>
-      </Group>
+        </Menu.Dropdown>
+      </Menu>
+    </>
+  );
+}
+
+/** The top of every view of a song. Each part has its place and width, whatever is on, parked or away. */
+export function TopBar(): ReactNode {
+  const song = useAppSelector((state) => state.song.song)!;
+  return (
+    <header className="top-bar">
+      <Tooltip label={`${song.name}: back to all songs`}>
+        <Link to="/" className="song-name">
+          {song.name}
+        </Link>
+      </Tooltip>
+      <Views />
+      <Position />
+      <Transport />
+      <WritingState />
+      <Steps />
+      <ServerState />
+      <MoreMenu />
     </header>
   );
 }

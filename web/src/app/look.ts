@@ -69,7 +69,8 @@ export const theme = createTheme({
   // Motion only where something moves in the song.
   components: {
     Modal: { defaultProps: { transitionProps: { duration: 0 } } },
-    Menu: { defaultProps: { transitionProps: { duration: 0 } } },
+    // Only items stand in a menu: the focus goes to the first of them.
+    Menu: { defaultProps: { transitionProps: { duration: 0 }, withInitialFocusPlaceholder: false } },
     Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: 400 } },
   },
   colors: {

@@ -1,24 +1,52 @@
 import { createContext, useContext, useEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
 import { Button, Center, Loader, Stack, Text } from '@mantine/core';
+import equal from 'fast-deep-equal';
 import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { controlsOf, type ControlId, type Edit, type LoggedLane, type Receipt, type Song } from '@sure-hand/core/song';
+import { closenessOf, passState } from '@sure-hand/core/pass';
+import {
+  controlOf,
+  controlsOf,
+  fullName,
+  laneOf,
+  layerLaw,
+  type ControlId,
+  type Lane,
+  type LoggedLane,
+  type Receipt,
+  type Song,
+} from '@sure-hand/core/song';
+import { printValue } from '@sure-hand/core/units';
 import type { ShelvedFile } from '@sure-hand/server';
 import { MeterHold } from '../engine/meterHold.js';
+import { PageClock } from '../engine/pageClock.js';
 import { SongEngine } from '../engine/songEngine.js';
 import { Comparison } from '../hands/comparison.js';
-import { HandSession } from '../hands/handSession.js';
+import { HandKeeping } from '../hands/handKeeping.js';
+import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
+import type { KeptClose } from '../hands/receiptWords.js';
 import { SongControl } from '../hands/songControl.js';
 import { PassJournalist, findCutShort } from '../song/passJournal.js';
-import { leftPending } from '../song/pendingKeeping.js';
-import { fetchLastPass, fetchPeaks, songUrl } from '../song/songApi.js';
+import { ServerAway, fetchLastPass, fetchPass, fetchPeaks, songUrl } from '../song/songApi.js';
 import { cutShortFound, songClosed, songFailed, troubleCame } from '../song/songSlice.js';
 import { showProbe } from './probe.js';
-import { songSync, store, useAppSelector } from './store.js';
+import { outbox, songSync, store, useAppSelector } from './store.js';
 import { onSongChange } from './telling.js';
 import { keptView } from './viewKeeping.js';
-import { carriedOn, carryUndone, receiptCame, takenInHand, viewRestored } from './viewSlice.js';
+import {
+  carriedOn,
+  carryUndone,
+  didSomething,
+  passMade,
+  passNumbered,
+  passRecalled,
+  passStands,
+  passYielded,
+  playBegan,
+  takenInHand,
+  viewRestored,
+} from './viewSlice.js';
 
 /** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
 export type OpenSong = {
@@ -39,6 +67,8 @@ export type OpenSong = {
 
 /** A journal is known to be left when nobody has written to it for a while; one of a tab just gone is found then. */
 const LOOK_AGAIN_MS = 4000;
+/** How often the output's clock is read while the song stands. */
+const CLOCK_EVERY_MS = 120;
 
 const Context = createContext<OpenSong | null>(null);
 
@@ -62,29 +92,98 @@ function playable(files: { readonly [name: string]: ShelvedFile }): { [name: str
   );
 }
 
+/** Whether curves of some lanes are what they were. */
+const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
+  a === b || (equal(a?.points ?? [], b?.points ?? []) && equal(a?.trim ?? [], b?.trim ?? []));
+
+/**
+ * What is told of the last pass, and until when: its receipt gives way as soon as the next play would do something else,
+ * or its lanes are not as it left them.
+ */
+class PassTelling {
+  /** What the next play would do, besides where it begins, as the receipt came. */
+  #play = '';
+  /** The lanes of the pass as it left them. */
+  #left: { readonly [id: ControlId]: Lane | undefined } = {};
+
+  constructor(readonly session: HandSession) {}
+
+  passMade({ receipt, lanes, key }: PassMade, number: number | null = null): void {
+    const { song } = this.session.recorder;
+    this.#left = lanesOf(song, receipt);
+    this.#play = this.#whatPlayDoes();
+    store.dispatch(passMade({ key, number, receipt, close: closeOf(song, receipt, lanes), lanes, stands: true }));
+  }
+
+  /** A span of it was carried on: so it is how it left them. */
+  carried(): void {
+    const { pass } = store.getState().view;
+    if (!pass) return;
+    this.#left = lanesOf(this.session.recorder.song, pass.receipt);
+    store.dispatch(passStands(true));
+  }
+
+  changed(): void {
+    const { pass, isPassTold, did } = store.getState().view;
+    if (this.session.isRolling) return;
+    const { song } = this.session.recorder;
+    if (pass) {
+      const stands = Object.keys(this.#left).every((id) => sameCurves(song.lanes[id], this.#left[id]));
+      store.dispatch(passStands(stands));
+    }
+    if (!isPassTold && did === null) return void (this.#play = this.#whatPlayDoes());
+    if (this.#whatPlayDoes() === this.#play) return;
+    this.#play = this.#whatPlayDoes();
+    store.dispatch(passYielded());
+  }
+
+  did(sentence: string): void {
+    this.#play = this.#whatPlayDoes();
+    store.dispatch(didSomething(sentence));
+  }
+
+  #whatPlayDoes(): string {
+    const { song, poised } = this.session.recorder;
+    return JSON.stringify([passState(song), [...poised]]);
+  }
+}
+
+const lanesOf = (song: Song, { lanes }: Receipt): { [id: ControlId]: Lane | undefined } =>
+  Object.fromEntries(lanes.map(({ control }) => [control, song.lanes[control]]));
+
+/** How closely each lane of a receipt was kept, by the curves that the pass left; nothing of one whose trim was folded since. */
+function closeOf(song: Song, receipt: Receipt, lanes: readonly LoggedLane[]): KeptClose {
+  return receipt.lanes.map((lane) => {
+    const left = lanes.find((one) => one.control === lane.control && one.layer === lane.layer);
+    const isThere = controlsOf(song).has(lane.control);
+    return left && isThere ? closenessOf(lane, left.after, layerLaw(song, lane.control, lane.layer)) : null;
+  });
+}
+
 /** Sets up everything a song needs once its document is there. */
 async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close: () => void }> {
   const { files } = store.getState().song;
   const engine = await SongEngine.open({ url: songUrl(id), song, files: playable(files) });
+  const clock = new PageClock();
   const listeners = new Set<() => void>();
   let version = 0;
   const onChange = (): void => {
     version++;
+    telling.changed();
     for (const listener of listeners) listener();
   };
   const journal = new PassJournalist(id);
-  const keepEdits = (edits: readonly Edit[], key: string | null): void => {
-    for (const edit of edits) songSync.make(edit, edit.kind === 'pass' && key ? key : undefined);
-    if (key === null) return;
-    const isPass = edits.some((edit) => edit.kind === 'pass');
-    if (isPass) void songSync.flush().then(() => journal.forget(key, true));
-    else journal.forget(key, false);
-  };
+  const keeping = new HandKeeping(songSync, journal);
   const listener = {
-    onEdits: keepEdits,
-    onReceipt: (receipt: Receipt, lanes: readonly LoggedLane[]) => {
-      store.dispatch(receiptCame(receipt));
-      if (lanes.length) comparison.passMade({ number: null, lanes });
+    onEdits: (made: EditsMade) => {
+      const { edits, rolled, after } = made;
+      keeping.made(made);
+      const rest = edits.find((edit) => edit.kind === 'rest');
+      if (rest && !rolled) telling.did(restedWords(after, Object.keys(rest.values)));
+    },
+    onPass: (made: PassMade) => {
+      telling.passMade(made);
+      if (made.lanes.length) comparison.passMade({ number: null, lanes: made.lanes });
     },
     onHand: () => {
       if (comparison.heard) comparison.asItStands();
@@ -92,9 +191,16 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     onTrouble: (sentence: string) => store.dispatch(troubleCame(sentence)),
     onChange,
   };
-  const session = new HandSession(song, engine, listener, journal);
-  engine.onPlanned = () => session.setSong(session.recorder.song);
+  const session: HandSession = new HandSession(song, engine, listener, journal, clock);
+  const telling = new PassTelling(session);
+  engine.onPlanned = () => session.planned();
   engine.onEnded = () => session.ended(performance.now());
+  engine.onLost = () => {
+    session.stop(performance.now());
+    store.dispatch(
+      troubleCame('The audio output went away, and the song was stopped; what was ridden up to there is kept.'),
+    );
+  };
   const comparison = new Comparison({
     song: () => session.recorder.song,
     hear: (heard) => session.hear(heard),
@@ -102,22 +208,33 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
   });
   const control = new SongControl(session, engine, {
     makeEdit: (edit) => songSync.make(edit),
-    step: (which) => {
+    step: async (which) => {
+      const { undo, undoOf, redo } = store.getState().song.history;
       // A carry that is taken back was the last thing done to the last pass's spans.
-      const { history, pending } = store.getState().song;
-      const isCarry = pending.length ? pending.at(-1)!.edit.kind === 'carry' : history.undo?.startsWith('Carry on');
-      if (which === 'undo' && isCarry) store.dispatch(carryUndone());
-      return songSync.step(which);
+      const isCarry = which === 'undo' && undoOf?.kind === 'carry' && store.getState().view.carries.length > 0;
+      const name = which === 'undo' ? undo : redo;
+      if (!(await songSync.step(which))) return;
+      if (isCarry) {
+        store.dispatch(carryUndone());
+        telling.carried();
+      }
+      if (name) telling.did(which === 'undo' ? `Taken back: ${name}.` : `Done again: ${name}.`);
     },
     say: (sentence) => store.dispatch(troubleCame(sentence)),
-    onCarry: (carry) => store.dispatch(carriedOn(carry)),
-    onPlay: () => store.dispatch(receiptCame(null)),
+    onCarry: (carry) => {
+      store.dispatch(carriedOn(carry));
+      telling.carried();
+      store.dispatch(passRecalled());
+    },
+    onPlay: () => store.dispatch(playBegan()),
   });
   showProbe(engine, session);
   const peaks = new Map<string, PeakPyramid>();
+  let seen = song;
   const unsubscribe = store.subscribe(() => {
     const now = store.getState().song;
-    if (now.id !== id || !now.song || now.song === session.recorder.song) return;
+    if (now.id !== id || !now.song || now.song === seen) return;
+    seen = now.song;
     session.setSong(now.song);
     comparison.songChanged();
     onChange();
@@ -145,22 +262,62 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
   };
   const unfollow = onSongChange(
     (change) => void songSync.follow(change),
-    () => void songSync.catchUp(),
+    () => {
+      void songSync.catchUp();
+      void looking.look();
+    },
   );
-  const stopLooking = lookForCutShort(id);
+  const looking = lookForCutShort(id);
+  const unsettle = songSync.onSettled((settled) => {
+    keeping.settled(settled);
+    const { key, edit, isKept, passNumber } = settled;
+    if (edit.kind !== 'pass') return;
+    if (passNumber !== null) store.dispatch(passNumbered({ key, number: passNumber }));
+    if (!isKept) looking.lookSoon();
+  });
+  // While it stands, the clock of the output is read now and then: play begins with a line that fits.
+  const reading = setInterval(() => !session.isMoving && engine.tick(performance.now()), CLOCK_EVERY_MS);
+  const leave = (): void => session.leave(performance.now());
+  const leavePage = (): void => {
+    leave();
+    outbox.keepNow();
+  };
+  window.addEventListener('pagehide', leavePage);
+  void recallPass(id, session, telling);
   const close = (): void => {
+    window.removeEventListener('pagehide', leavePage);
+    // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
+    leave();
     unsubscribe();
     unfollow();
-    stopLooking();
+    unsettle();
+    looking.end();
     stopPeaks();
-    session.stop(performance.now());
+    clearInterval(reading);
+    clock.close();
     void engine.close();
   };
   return { open, close };
 }
 
+/** What a stopped hand has just set for good. */
+const restedWords = (song: Song, ids: readonly ControlId[]): string =>
+  `${ids.map((one) => `${fullName(song, one)} rests at ${printValue(controlOf(song, one).display, laneOf(song, one).rest)}`).join(', ')}, for the whole song.`;
+
+/** After a reload the last pass is told of again, while it is the last thing that was done. */
+async function recallPass(id: number, session: HandSession, telling: PassTelling): Promise<void> {
+  const { undoOf } = store.getState().song.history;
+  if (undoOf?.kind !== 'pass' || undoOf.pass === null) return;
+  const pass = await fetchPass(id, undoOf.pass).catch(() => null);
+  const { view, song } = store.getState();
+  if (!pass || song.id !== id || view.pass || session.isMoving) return;
+  telling.passMade({ receipt: pass.receipt, lanes: pass.lanes, key: '' }, pass.number);
+}
+
 /** A browser opens six connections to a server, and the audio needs them: waveforms, which may have to be made first, take two. */
 const PEAKS_AT_ONCE = 2;
+/** With the server away they are asked for again so often. */
+const PEAKS_AGAIN_MS = 3000;
 
 /** Fetches the waveforms of files, one after the other; gives back what ends it. */
 function fetchAllPeaks(
@@ -169,29 +326,49 @@ function fetchAllPeaks(
   take: (name: string, bytes: ArrayBuffer) => void,
 ): () => void {
   const left = [...names];
+  let isEnded = false;
   const fetchNext = async (): Promise<void> => {
     for (let name = left.shift(); name !== undefined; name = left.shift())
       try {
         take(name, await fetchPeaks(id, name));
       } catch (error) {
-        store.dispatch(troubleCame((error as Error).message));
+        if (error instanceof ServerAway) {
+          // It comes once the server is back.
+          if (isEnded) return;
+          left.push(name);
+          await new Promise((again) => setTimeout(again, PEAKS_AGAIN_MS));
+        } else store.dispatch(troubleCame((error as Error).message));
       }
   };
   for (let k = 0; k < PEAKS_AT_ONCE; k++) void fetchNext();
-  return () => void left.splice(0);
+  return () => {
+    isEnded = true;
+    left.splice(0);
+  };
 }
 
 /** Looks for passes that were cut short, now and once more when a tab just gone can be told from one at work. */
-function lookForCutShort(id: number): () => void {
+function lookForCutShort(id: number): { look: () => Promise<void>; lookSoon: () => void; end: () => void } {
+  let isEnded = false;
   const look = async (): Promise<void> => {
     const { song, id: open } = store.getState().song;
-    if (!song || open !== id) return;
-    const found = await findCutShort(song, id);
-    if (found.length && store.getState().song.id === id) store.dispatch(cutShortFound(found));
+    if (!song || open !== id || isEnded) return;
+    try {
+      const found = await findCutShort(song, id, await outbox.keysOf(id));
+      if (found.length && store.getState().song.id === id) store.dispatch(cutShortFound(found));
+    } catch {
+      // The server is away: it is looked again once it is back.
+    }
   };
+  const timers: ReturnType<typeof setTimeout>[] = [];
+  const lookSoon = (): void => void timers.push(setTimeout(() => void look(), LOOK_AGAIN_MS));
   void look();
-  const again = setTimeout(() => void look(), LOOK_AGAIN_MS);
-  return () => clearTimeout(again);
+  lookSoon();
+  const end = (): void => {
+    isEnded = true;
+    for (const timer of timers) clearTimeout(timer);
+  };
+  return { look, lookSoon, end };
 }
 
 /** Takes up the view as it was left, with something in hand that the song has. */
@@ -240,8 +417,6 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
     let left = false;
     void (async () => {
       await songSync.open(id);
-      if (!store.getState().song.song || left) return;
-      for (const { edit, key } of await leftPending(id)) songSync.make(edit, key);
       const { song } = store.getState().song;
       if (!song || left) return;
       restoreView(id, song);
@@ -260,6 +435,7 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
       closing.current = () => undefined;
       setOpen(null);
       store.dispatch(songClosed());
+      songSync.close(id);
     };
   }, [id]);
   if (status === 'failed') return <Failed sentence={trouble ?? ''} />;

@@ -1,12 +1,13 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import { pendingKeeping } from '../song/pendingKeeping.js';
+import { Outbox } from '../song/outbox.js';
+import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/outboxSlice.js';
 import { songReducer } from '../song/songSlice.js';
-import { SongSync } from '../song/songSync.js';
+import { SongSync, leftAloneWords } from '../song/songSync.js';
 import { viewKeeping } from './viewKeeping.js';
 import { viewReducer } from './viewSlice.js';
 
-const reducer = combineReducers({ song: songReducer, view: viewReducer });
+const reducer = combineReducers({ song: songReducer, view: viewReducer, outbox: outboxReducer });
 export type AppState = ReturnType<typeof reducer>;
 
 /** The store: the document, the selection and the view. What changes with every picture never goes through it. */
@@ -14,13 +15,29 @@ export const store = configureStore({
   reducer,
   // The checks walk the whole song at every action; the song is plain data by construction.
   middleware: (defaults) =>
-    defaults({ immutableCheck: false, serializableCheck: false }).concat(
-      viewKeeping.middleware,
-      pendingKeeping.middleware,
-    ),
+    defaults({ immutableCheck: false, serializableCheck: false }).concat(viewKeeping.middleware),
 });
 
-export const songSync = new SongSync(store);
+/** Everything that this browser has made and the server has not got, of whatever song. */
+export const outbox = new Outbox(
+  {
+    onWaiting: (counts) => void store.dispatch(waitingCounted(counts)),
+    onAway: (isAway) => void store.dispatch(awaySaid(isAway)),
+    onRefused: (songId, sentence) => void store.dispatch(refusalCame({ songId, sentence })),
+  },
+  leftAloneWords(() => null),
+);
+export const songSync = new SongSync(store, outbox);
+
+/** Sends what waits from any view, and warns where a page is closed with something still waiting. */
+export function keepOutboxGoing(): void {
+  outbox.watch();
+  window.addEventListener('pagehide', () => outbox.keepNow());
+  window.addEventListener('beforeunload', (event) => {
+    if (!outbox.isEmpty) event.preventDefault();
+  });
+}
+
 export type AppDispatch = typeof store.dispatch;
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
 export const useAppSelector = useSelector.withTypes<AppState>();

@@ -37,7 +37,7 @@ describe('the view', () => {
       inHand: 'lead/level',
       range: null,
       keysShown: false,
-      receipt: null,
+      pass: null,
     });
   });
 });

@@ -3,7 +3,10 @@ import type { ViewState } from './viewSlice.js';
 import * as view from './viewSlice.js';
 
 /** What of the view is kept in the browser, for each song: all but what belongs to the moment. */
-type KeptView = Omit<ViewState, 'keysShown' | 'typing' | 'finding' | 'asked' | 'receipt' | 'carries'>;
+type KeptView = Omit<
+  ViewState,
+  'keysShown' | 'typing' | 'finding' | 'asked' | 'pass' | 'isPassTold' | 'did' | 'carries'
+>;
 type Seen = { readonly song: { readonly id: number | null }; readonly view: ViewState };
 
 const keyOf = (songId: number): string => `sure-hand/view/${songId}`;
@@ -26,7 +29,9 @@ viewKeeping.startListening({
     view.pinToggled,
     view.foldToggled,
     view.zoomed,
+    view.wholeShown,
     view.heightsScaled,
+    view.headsDrawn,
     view.formatChosen,
     view.rangeSet,
     view.schemeToggled,
@@ -35,7 +40,7 @@ viewKeeping.startListening({
     const { song, view: now } = api.getState() as Seen;
     if (song.id === null) return;
     const { keysShown: _keys, typing: _typing, finding: _finding, asked: _asked, ...rest } = now;
-    const { receipt: _receipt, carries: _carries, ...kept } = rest;
+    const { pass: _pass, isPassTold: _told, did: _did, carries: _carries, ...kept } = rest;
     try {
       localStorage.setItem(keyOf(song.id), JSON.stringify(kept satisfies KeptView));
     } catch {

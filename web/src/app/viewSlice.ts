@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { ChannelKey, Clip, ControlId, Note, Receipt, Section } from '@sure-hand/core/song';
+import type { ChannelKey, Clip, ControlId, LoggedLane, Note, Receipt, Section } from '@sure-hand/core/song';
+import type { KeptClose } from '../hands/receiptWords.js';
 import type { Carry } from '../hands/carrying.js';
 import type { TimeFormat } from '@sure-hand/core/time';
 
@@ -13,7 +14,22 @@ export type Asked =
   /** How passes write: desk mode, write scope, return time and the like. */
   | { readonly what: 'writing' }
   /** Every control with what a pass does, would do or did to it. */
-  | { readonly what: 'list' };
+  | { readonly what: 'list' }
+  /** Passes that were cut short, each to be kept or dropped. */
+  | { readonly what: 'cutShort' };
+
+/** The last pass: its receipt, and how closely its lanes were kept. */
+export type LastPass = {
+  /** The name it goes by until it has a number in the log. */
+  readonly key: string;
+  readonly number: number | null;
+  readonly receipt: Receipt;
+  readonly close: KeptClose;
+  /** What it changed, old and new. */
+  readonly lanes: readonly LoggedLane[];
+  /** Its lanes are as it left them, but for what was carried on since. */
+  readonly stands: boolean;
+};
 
 /** What is looked at and how: kept in the browser for each song, never an undo step. */
 export type ViewState = {
@@ -24,8 +40,12 @@ export type ViewState = {
   readonly pinned: readonly string[];
   readonly folded: readonly string[];
   readonly secPerScreen: number;
+  /** Zoomed out to the whole song: it stands, and the line walks over it. */
+  readonly isWhole: boolean;
   readonly tallPx: number;
   readonly slimPx: number;
+  /** How wide the heads of rows are drawn. */
+  readonly headPx: number;
   readonly format: TimeFormat;
   /** The range set with I and O, or dragged; loop and, later, the punch range are switched on over it. */
   readonly range: readonly [number, number] | null;
@@ -34,22 +54,28 @@ export type ViewState = {
   readonly typing: boolean;
   readonly finding: boolean;
   readonly asked: Asked | null;
-  /** The last pass's receipt, until the next play; and where its edit stands in the log once it is kept. */
-  readonly receipt: Receipt | null;
+  /** The last pass, and whether its receipt is what the hand bar says: something else may have taken its place since. */
+  readonly pass: LastPass | null;
+  readonly isPassTold: boolean;
+  /** What a person has just done, in words: an undo, a resting value set. */
+  readonly did: string | null;
   /** Ends and beginnings of its spans that were carried on since, the last one last. */
   readonly carries: readonly Carry[];
 };
 
 export const SLIM_PX = 28;
 export const TALL_PX = 200;
+export const HEAD_PX = { least: 160, most: 360, usual: 216 } as const;
 const initial: ViewState = {
   inHand: null,
   front: {},
   pinned: [],
   folded: [],
   secPerScreen: 30,
+  isWhole: false,
   tallPx: TALL_PX,
   slimPx: SLIM_PX,
+  headPx: HEAD_PX.usual,
   format: 'bars',
   range: null,
   scheme: 'lamp',
@@ -57,11 +83,13 @@ const initial: ViewState = {
   typing: false,
   finding: false,
   asked: null,
-  receipt: null,
+  pass: null,
+  isPassTold: false,
+  did: null,
   carries: [],
 };
 
-const channelOf = (id: ControlId): string => id.slice(0, id.indexOf('/'));
+export const channelOfId = (id: ControlId): string => id.slice(0, id.indexOf('/'));
 const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
 const toggled = (list: readonly string[], item: string): string[] =>
   list.includes(item) ? list.filter((one) => one !== item) : [...list, item];
@@ -73,7 +101,7 @@ const slice = createSlice({
     viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...initial, ...payload }),
     takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
       state.inHand = payload;
-      state.front[channelOf(payload)] = payload;
+      state.front[channelOfId(payload)] = payload;
     },
     pinToggled: (state, { payload }: PayloadAction<string>) => {
       state.pinned = toggled(state.pinned, payload);
@@ -83,10 +111,19 @@ const slice = createSlice({
     },
     zoomed: (state, { payload }: PayloadAction<number>) => {
       state.secPerScreen = clamp(payload, 0.5, 3600);
+      state.isWhole = false;
+    },
+    /** Shows a whole song, so many seconds long. */
+    wholeShown: (state, { payload }: PayloadAction<number>) => {
+      state.secPerScreen = payload;
+      state.isWhole = true;
     },
     heightsScaled: (state, { payload }: PayloadAction<number>) => {
       state.slimPx = clamp(Math.round(state.slimPx * payload), 20, 120);
       state.tallPx = clamp(Math.round(state.tallPx * payload), 120, 480);
+    },
+    headsDrawn: (state, { payload }: PayloadAction<number>) => {
+      state.headPx = clamp(Math.round(payload), HEAD_PX.least, HEAD_PX.most);
     },
     formatChosen: (state, { payload }: PayloadAction<TimeFormat>) => {
       state.format = payload;
@@ -108,12 +145,45 @@ const slice = createSlice({
     },
     askedFor: (state, { payload }: PayloadAction<Asked | null>) => {
       // What stands there to be looked at goes away with the same key.
-      const isSame = payload?.what === state.asked?.what && (payload?.what === 'writing' || payload?.what === 'list');
+      const isSame =
+        payload?.what === state.asked?.what && ['writing', 'list', 'cutShort'].includes(payload?.what ?? '');
       state.asked = isSame ? null : payload;
     },
-    receiptCame: (state, { payload }: PayloadAction<Receipt | null>) => {
-      state.receipt = payload as ViewState['receipt'] as never;
+    passMade: (state, { payload }: PayloadAction<LastPass>) => {
+      state.pass = payload as never;
+      state.isPassTold = true;
+      state.did = null;
       state.carries = [];
+    },
+    /** A pass has its number in the log. */
+    passNumbered: (state, { payload }: PayloadAction<{ key: string; number: number }>) => {
+      if (state.pass?.key === payload.key) state.pass.number = payload.number;
+    },
+    /** Whether the last pass's lanes are as it left them: an undo or another hand may have changed them. */
+    passStands: (state, { payload }: PayloadAction<boolean>) => {
+      if (!state.pass || state.pass.stands === payload) return;
+      state.pass.stands = payload;
+      state.isPassTold = false;
+    },
+    /** What the next play would do has changed: that is said, and the receipt stays one act away. */
+    passYielded: (state) => {
+      state.isPassTold = false;
+      state.did = null;
+    },
+    passRecalled: (state) => {
+      state.isPassTold = state.pass !== null;
+      state.did = null;
+    },
+    /** A play begins: what the last pass left on screen goes. */
+    playBegan: (state) => {
+      state.pass = null;
+      state.isPassTold = false;
+      state.did = null;
+      state.carries = [];
+    },
+    didSomething: (state, { payload }: PayloadAction<string>) => {
+      state.did = payload;
+      state.isPassTold = false;
     },
     carriedOn: (state, { payload }: PayloadAction<Carry>) => {
       state.carries.push(payload);
@@ -130,7 +200,9 @@ export const {
   pinToggled,
   foldToggled,
   zoomed,
+  wholeShown,
   heightsScaled,
+  headsDrawn,
   formatChosen,
   rangeSet,
   schemeToggled,
@@ -138,7 +210,13 @@ export const {
   typingSet,
   findingSet,
   askedFor,
-  receiptCame,
+  passMade,
+  passNumbered,
+  passStands,
+  passYielded,
+  passRecalled,
+  playBegan,
+  didSomething,
   carriedOn,
   carryUndone,
 } = slice.actions;

@@ -192,6 +192,16 @@ describe('the rolling mix', () => {
     expect(floats[T_FLOAT.shortTerm]!).toBeLessThan(-15);
   });
 
+  test('a loop that lies wholly behind the line does not come round: the song plays to its end, and says so', async () => {
+    const { mix, views } = await rolling(songWith({ length: 0.04 }));
+    mix.take({ type: 'loop', loop: [100, 200] });
+    mix.take({ type: 'play', frame: 300 });
+    const ended: boolean[] = [];
+    for (let b = 0; b < 40; b++) ended.push(mix.render(new Float32Array(128), new Float32Array(128), 0));
+    expect(ended.filter(Boolean)).toHaveLength(1);
+    expect(Atomics.load(views.ints, T_INT.wraps)).toBe(0);
+  });
+
   test('says when the song has come to its end', async () => {
     const song = songWith({ length: 0.01 });
     const { mix } = await rolling(song);

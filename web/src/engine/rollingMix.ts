@@ -102,7 +102,9 @@ export class RollingMix {
     this.#missedBefore = renderer.missed;
     this.#shapeEdges(left, right);
     this.#measure(views, left, right);
-    const ended = !this.#loop && renderer.frame >= this.#plan!.length;
+    // A loop that lies wholly behind the line does not come round: the song goes on to its end.
+    const isLooping = this.#loop !== null && renderer.frame < this.#loop[1];
+    const ended = !isLooping && renderer.frame >= this.#plan!.length;
     if (this.#stopping || ended) this.#playing = this.#stopping = false;
     renderer.readGains(views.gains);
     views.floats[T_FLOAT.frame] = renderer.frame;

@@ -52,8 +52,11 @@ export class SongEngine {
   #planned = 0;
   #position: Seconds = 0;
   #playing = false;
+  /** When the last stop came: what was heard before it can still be asked for until the next play. */
+  #stoppedMs = -Infinity;
   #onPlanned: () => void = () => undefined;
   #onEnded: () => void = () => undefined;
+  #onLost: () => void = () => undefined;
 
   private constructor({ song, files }: EngineSong) {
     this.#song = song;
@@ -87,6 +90,8 @@ export class SongEngine {
     await this.#context.audioWorklet.addModule(mixWorkletUrl);
     const node = new AudioWorkletNode(this.#context, 'mix', { numberOfInputs: 0, outputChannelCount: [2] });
     node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.#take(data);
+    node.onprocessorerror = () => this.#lost();
+    this.#context.onstatechange = () => this.#context.state !== 'running' && this.#lost();
     node.connect(this.#context.destination);
     this.#node = node;
     this.#send({ type: 'open', plan: this.#plan, files: this.#files, buffers: this.#buffers, version: this.#version });
@@ -95,6 +100,7 @@ export class SongEngine {
   }
 
   async close(): Promise<void> {
+    this.#context.onstatechange = null;
     this.#node?.disconnect();
     this.#pages[releaseProxy]();
     this.#worker.terminate();
@@ -104,6 +110,15 @@ export class SongEngine {
   /** The audio thread has taken over the last song it was given. */
   set onPlanned(act: () => void) {
     this.#onPlanned = act;
+  }
+
+  /** The audio output has gone while the song played. */
+  set onLost(act: () => void) {
+    this.#onLost = act;
+  }
+
+  #lost(): void {
+    if (this.#playing) this.#onLost();
   }
 
   /** The song has played to its end. */
@@ -186,6 +201,7 @@ export class SongEngine {
     Atomics.store(this.#views.ints, T_INT.playing, 1);
     this.#send({ type: 'play', frame: this.#frameOf(from) });
     this.#playing = true;
+    this.#stoppedMs = -Infinity;
     return null;
   }
 
@@ -194,6 +210,7 @@ export class SongEngine {
     const at = this.positionAt(nowMs);
     this.#send({ type: 'stop' });
     this.#playing = false;
+    this.#stoppedMs = nowMs;
     this.locate(at);
     return at;
   }
@@ -215,15 +232,19 @@ export class SongEngine {
     if (this.#context.state === 'running') this.#clock.read(nowMs);
   }
 
-  /** Where the song is heard to be at a moment of the page's clock. */
+  /** Where the song is heard to be at a moment of the page's clock; of one before the last stop, where it was then. */
   positionAt(nowMs: number): Seconds {
-    if (!this.#playing) return this.#position;
+    if (!this.#wasPlaying(nowMs)) return this.#position;
     return Math.min(this.#song.length, this.#clock.heardFrame(nowMs) / this.#song.sampleRate);
   }
 
   /** How often the loop has been heard to wrap since play. */
   heardWraps(nowMs: number): number {
-    return this.#playing ? this.#clock.heardWraps(nowMs) : 0;
+    return this.#wasPlaying(nowMs) ? this.#clock.heardWraps(nowMs) : 0;
+  }
+
+  #wasPlaying(nowMs: number): boolean {
+    return this.#playing || nowMs < this.#stoppedMs;
   }
 
   /** Peaks of a channel, left and right, as amplitudes; falling by themselves. */

@@ -39,6 +39,8 @@ export type CommandScene = {
   /** Keeps the pass that was cut short, or drops it; nothing where there is none. */
   settleCutShort(isKept: boolean): void;
   showView(step: 1 | -1): void;
+  /** Tells what the last pass did once more. */
+  recallPass(): void;
   say(sentence: string): void;
 };
 

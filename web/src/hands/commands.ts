@@ -174,7 +174,7 @@ export const COMMANDS: readonly Command[] = [
   })),
   {
     id: 'desk-none',
-    name: 'Desk mode off: each channel its own',
+    name: 'Modes per channel: desk mode off',
     group: 'Modes',
     keys: 'alt+0',
     press: ({ control }) => control.setDesk(null),
@@ -199,6 +199,13 @@ export const COMMANDS: readonly Command[] = [
     group: 'Passes',
     keys: 'b',
     press: (scene) => void compare(scene),
+  },
+  {
+    id: 'receipt',
+    name: 'What the last pass did, once more',
+    group: 'Passes',
+    keys: 'r',
+    press: ({ recallPass }) => recallPass(),
   },
   {
     id: 'edges',
@@ -311,17 +318,24 @@ export const COMMANDS: readonly Command[] = [
   },
   {
     id: 'keepCutShort',
-    name: 'Keep a pass that was cut short',
+    name: 'Keep the first pass that was cut short',
     group: 'Steps',
     keys: 'shift+k',
     press: ({ settleCutShort }) => settleCutShort(true),
   },
   {
     id: 'dropCutShort',
-    name: 'Drop a pass that was cut short',
+    name: 'Drop the first pass that was cut short',
     group: 'Steps',
     keys: 'shift+d',
     press: ({ settleCutShort }) => settleCutShort(false),
+  },
+  {
+    id: 'cutShort',
+    name: 'Passes that were cut short',
+    group: 'Steps',
+    keys: 'alt+c',
+    press: ({ ask }) => ask({ what: 'cutShort' }),
   },
   { id: 'view', name: 'Next view', group: 'View', keys: 'v', press: ({ showView }) => showView(1) },
   { id: 'viewBefore', name: 'View before', group: 'View', keys: 'shift+v', press: ({ showView }) => showView(-1) },
@@ -345,7 +359,7 @@ export const COMMANDS: readonly Command[] = [
     name: 'The whole song',
     group: 'View',
     keys: 'shift+bracketleft',
-    press: ({ zoom, song }) => zoom(song.length * 1.5),
+    press: ({ zoom, song }) => zoom(song.length),
   },
   {
     id: 'taller',

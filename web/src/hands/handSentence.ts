@@ -1,55 +1,69 @@
-import { layerInHand, preflight, type PassRecorder, type Remedy, type Standing } from '@sure-hand/core/pass';
 import {
-  channelOf,
-  type Channel,
+  givesOffset,
+  handDoes,
+  layerInHand,
+  playWrites,
+  touchWrites,
+  whyNotWritten,
+  writesNow,
+  writingEnds,
+  type PassRecorder,
+} from '@sure-hand/core/pass';
+import {
   controlOf,
   fullName,
   isSwitch,
-  laneOf,
   modeInForce,
   sendThatIsOff,
   type ControlId,
-  type LaneReceipt,
-  type Layer,
-  type PassSide,
   type Receipt,
-  type Reason,
   type Song,
 } from '@sure-hand/core/song';
-import { printBars, type MeterMap } from '@sure-hand/core/time';
-import { TRIM_REACH_DB, printDb, printValue, type Seconds } from '@sure-hand/core/units';
+import type { MeterMap } from '@sure-hand/core/time';
+import { printDb, printValue, type Seconds } from '@sure-hand/core/units';
+import { channelWords, reachWords, shortBars } from './reachWords.js';
+import { layerName, restsOf, whyOf } from './reasonWords.js';
+import { receiptWords, type KeptClose } from './receiptWords.js';
 
 /** What the hand bar says: one sentence of state, and a quieter one under it. */
 export type HandWords = { readonly says: string; readonly more: string; readonly isWriting: boolean };
+
+/** The last pass as it is told of: its receipt, its number in the log (to be), how closely it was kept. */
+export type ToldPass = { readonly receipt: Receipt; readonly number: number; readonly close?: KeptClose };
 
 /** What the sentence is about. */
 export type HandMoment = {
   readonly recorder: PassRecorder;
   readonly map: MeterMap;
   readonly position: Seconds;
-  readonly receipt: Receipt | null;
-  readonly passNumber: number;
+  /** The last pass, while its receipt is what there is to say. */
+  readonly told: ToldPass | null;
+  /** What a person has just done, while it is: an undo, a resting value set. */
+  readonly did?: string | null;
   readonly inHand: ControlId | null;
 };
 
-/** Travel to dB where the level law is steepest above −30 dB: what a deviation can be at most there. */
-const DB_PER_TRAVEL = 75;
-
 /** The sentence of the hand bar for a moment: before, during or after a pass (screens, Hand bar). */
 export function handWords(moment: HandMoment): HandWords {
-  const words = pastOrPresent(moment);
+  const words = moment.recorder.roll ? whileRolling(moment) : standing(moment);
   const off = sendWords(moment);
-  return off ? { ...words, more: words.isWriting ? off : `${off} ${words.more}` } : words;
+  return off ? { ...words, more: words.isWriting ? off : joined(off, words.more) } : words;
 }
 
-function pastOrPresent(moment: HandMoment): HandWords {
-  if (moment.recorder.roll) return whileRolling(moment);
-  return moment.receipt && !waits(moment) ? afterwards(moment, moment.receipt) : beforehand(moment);
+const joined = (...sentences: readonly string[]): string => sentences.filter(Boolean).join(' ');
+
+/** Stopped: what the next play writes by itself comes before what was done. */
+function standing(moment: HandMoment): HandWords {
+  const { recorder, map, position, told, did } = moment;
+  if (playWrites(recorder.song, position, poisedIds(recorder)) || (!told && !did)) {
+    const words = beforehand(moment);
+    return did ? { ...words, more: joined(did, words.more) } : words;
+  }
+  if (did) return { says: did, more: beforehand(moment).says, isWriting: false };
+  return receiptWords(recorder.song, map, told!.receipt, told!);
 }
 
-/** Whether the next play writes something by itself: that is told before what the last pass did. */
-const waits = ({ recorder, position }: HandMoment): boolean =>
-  recorder.poised.size > 0 || preflight(recorder.song, position).will.some((one) => one.when === 'play');
+const poisedIds = (recorder: PassRecorder): ReadonlySet<ControlId> => new Set(recorder.poised.keys());
 
 /** That the send in hand is off, so that its level and pan are not heard; nothing where it is on. */
 function sendWords({ recorder, position, inHand }: HandMoment): string {
@@ -57,244 +71,163 @@ function sendWords({ recorder, position, inHand }: HandMoment): string {
   return off ? `${fullName(recorder.song, inHand!)} is off here: its level is not heard.` : '';
 }
 
-const list = (words: readonly string[]): string =>
-  words.length > 3 ? `${words.slice(0, 3).join(', ')} and ${words.length - 3} more` : words.join(', ');
-
-/** A bar for reading, without hundredths where it begins one: `17`, `17.3`, `17.3.50`. */
-export function shortBars(map: MeterMap, t: Seconds): string {
-  return printBars(map, t).replace(/\.00$/, '');
-}
-
-function beforehand({ recorder, map, position }: HandMoment): HandWords {
+function beforehand(moment: HandMoment): HandWords {
+  const { recorder, map, position, inHand } = moment;
   const { song } = recorder;
-  const { will } = preflight(song, position, new Set(recorder.poised.keys()));
-  const byItself = will.filter((one) => one.when === 'play');
-  const from = shortBars(map, position);
-  if (byItself.length) {
-    const names = byItself.map(({ control, layer }) => {
-      const value = recorder.poised.get(control);
-      return `${layerName(song, control, layer)}${value === undefined ? '' : ` (poised ${printInLayer(song, control, value)})`}`;
-    });
-    const to = byItself[0]!.to;
-    const end = to === null ? 'until you stop' : `to ${shortBars(map, to)}`;
+  const reach = playWrites(song, position, poisedIds(recorder));
+  const truth = handTruth(moment);
+  if (reach) {
+    const poised = (id: ControlId): string => {
+      const value = recorder.poised.get(id);
+      return value === undefined ? '' : ` (poised ${printInLayer(song, id, value)})`;
+    };
+    const what = reachWords(song, reach, ({ control }) => poised(control));
+    const end = reach.to === null ? 'until you stop' : `to ${shortBars(map, reach.to)}`;
+    const from = shortBars(map, reach.from);
     return {
-      says: `Play writes ${list(names)} from ${shortBars(map, byItself[0]!.from)} ${end}.`,
-      more: touchables(will.length - byItself.length),
+      says: `Play writes ${what} from ${from} ${end}.`,
+      more: joined(truth, listed(reach.lanes.length)),
       isWriting: false,
     };
   }
-  const channels = touchChannels(song);
-  if (!channels.length)
+  if (song.settings.parked)
     return {
-      says: 'Play writes nothing: every channel reads.',
-      more: 'Press 3 to put the channel in hand in touch.',
+      says: 'The song is parked: no curve is read, and play writes nothing.',
+      more: joined('Alt+Shift+K reads it again.', inHand && handDoes(recorder, inHand) === 'rests' ? truth : ''),
       isWriting: false,
     };
-  const modes = [...new Set(channels.map((channel) => modeInForce(song, channel.key)))];
+  const channels = touchWrites(song, position, poisedIds(recorder));
+  const own = inHand ? controlOf(song, inHand).channel : null;
+  const touch = channels.length ? `Play writes what you touch of ${channelWords(song, channels, own)}.` : nothing(song);
+  // What concerns the control in hand comes first: that a hand on it will not be written, or what lasts of it.
+  const isWritten = inHand !== null && whyNotFrom(moment, inHand) === null;
+  if (isWritten || !inHand) return { says: touch, more: joined(truth, fromWords(moment, channels)), isWriting: false };
   return {
-    says: `Play writes what you touch of ${list(channels.map((channel) => channel.name))}.`,
-    more: `From ${from} on, in ${modes.join(' and ')}. Nothing is written before a touch.`,
+    says: truth,
+    more: channels.length ? touch : joined(touch, 'Press 3 to put the channel in hand in touch.'),
     isWriting: false,
   };
 }
 
-/** A control by name, with the layer a hand writes where that is its trim. */
-export const layerName = (song: Song, id: ControlId, layer: Layer): string =>
-  `${fullName(song, id)}${layer === 'trim' ? ' trim' : ''}`;
+const listed = (count: number): string => (count > 2 ? 'Shift+W lists them.' : '');
+
+/** From where what is touched is written: where the line stands, or where the punch range begins. */
+function fromWords({ recorder, map, position }: HandMoment, channels: readonly string[]): string {
+  if (!channels.length) return '';
+  const { punch } = recorder.song.settings;
+  const from = punch && position < punch[0] ? punch[0] : position;
+  const ends = writingEnds(recorder.song, position);
+  const to = ends
+    ? ` to ${shortBars(map, ends.at)}, where the ${ends.by === 'range' ? 'punch range' : 'lap'} ends`
+    : ' on';
+  return `From ${shortBars(map, from)}${to}; nothing is written before a touch.`;
+}
+
+const whyNotFrom = ({ recorder: { song }, position }: HandMoment, id: ControlId) => {
+  const { punch } = song.settings;
+  return whyNotWritten(song, id, punch && position < punch[0] ? punch[0] : position);
+};
+
+/** That play writes nothing, and why. */
+function nothing(song: Song): string {
+  const modes = new Set(song.channels.map(({ key }) => modeInForce(song, key)));
+  if (modes.size === 1 && modes.has('read')) return 'Play writes nothing: every channel reads.';
+  const writes = [...modes].some((mode) => mode !== 'off' && mode !== 'read');
+  return writes
+    ? 'Play writes nothing: what is in touch, latch or write is guarded, out of scope or outside the range.'
+    : 'Play writes nothing: every channel is off or reads.';
+}
+
+/** What a hand on the control in hand does now, where that is not simply to be written. */
+function handTruth(moment: HandMoment): string {
+  const { recorder, inHand } = moment;
+  if (!inHand) return '';
+  const { song } = recorder;
+  const offset = givesOffset(song, inHand) ? `Trim is on: a hand on ${fullName(song, inHand)} gives an offset.` : '';
+  switch (handDoes(recorder, inHand)) {
+    case 'writes':
+      return offset;
+    case 'poises':
+      return joined(offset, recorder.poised.size ? '' : 'Stopped, a hand poises a value for the next play.');
+    case 'rests':
+      return restsOf(song, inHand);
+    case 'heard': {
+      const reason = whyNotFrom(moment, inHand);
+      return reason === null
+        ? joined(offset, 'Stopped, a hand is only heard: the curve has it.')
+        : whyOf(song, inHand, reason);
+    }
+  }
+}
 
 /** A value as its layer shows it: an offset with its sign, else in the control's own way. */
 const printInLayer = (song: Song, id: ControlId, value: number): string =>
   layerInHand(song, id) === 'trim' ? printDb(value, true) : printValue(controlOf(song, id).display, value);
 
-const touchChannels = (song: Song): readonly Channel[] =>
-  song.channels.filter((channel) => ['touch', 'latch'].includes(modeInForce(song, channel.key)));
-
-/** What a touch would write while the song rolls. */
-function writable(song: Song): string {
-  const channels = touchChannels(song);
-  return channels.length ? `A touch writes ${list(channels.map((channel) => channel.name))}.` : 'Every channel reads.';
-}
-
-const touchables = (count: number): string =>
-  count ? `A touch writes ${count} more ${count === 1 ? 'control' : 'controls'}.` : '';
-
-/** Why a hand is heard but not written, and what would change it. */
-export function whyOf(song: Song, id: ControlId, reason: Reason): string {
-  const name = fullName(song, id);
-  const channel = channelOf(song, controlOf(song, id).channel)!;
-  switch (reason) {
-    case 'mode': {
-      const mode = modeInForce(song, channel.key);
-      if (song.settings.deskMode !== null) return `The desk mode is ${mode}: ${name} is heard, not written.`;
-      return mode === 'off'
-        ? `${channel.name} is off: ${name} is heard, not written.`
-        : `${channel.name} reads: ${name} is heard while you hold it, not written. 3 puts it in touch.`;
-    }
-    case 'parked':
-      return `Parked: ${name} is heard, not written. K reads it again.`;
-    case 'safe':
-      return `Safe: ${name} is heard, not written. J takes it out.`;
-    case 'scope':
-      return `Out of the write scope: ${name} is heard, not written. W widens it.`;
-    case 'trim':
-      return `${channel.name} trims, and ${name} has no trim: it is heard, not written.`;
-    case 'range':
-      return `Outside the punch range: ${name} is heard, not written.`;
-  }
-}
-
-/** The same as it stands at the hand: `Safe: not written`. */
-export function refusalWords(song: Song, id: ControlId, reason: Reason): string {
-  const why = whyInShort(song, id, reason);
-  return `${why[0]!.toUpperCase()}${why.slice(1)}: not written`;
-}
-
-/** The same in a few words, for a list. */
-export function whyInShort(song: Song, id: ControlId, reason: Reason): string {
-  const { channel: key, kind } = controlOf(song, id);
-  const { settings } = song;
-  switch (reason) {
-    case 'mode':
-      return settings.deskMode === null ? `in ${modeInForce(song, key)}` : `desk mode ${settings.deskMode}`;
-    case 'parked':
-      return settings.parked ? 'the song is parked' : channelOf(song, key)!.parked ? 'channel parked' : 'parked';
-    case 'safe':
-      return laneOf(song, id).safe ? 'safe' : `${kind} safe`;
-    case 'scope':
-      return `${kind} out of scope`;
-    case 'trim':
-      return 'trimming, and not in dB';
-    case 'range':
-      return 'outside the punch range';
-  }
-}
-
-/** What an act is called that lets a control be written. */
-export function remedyWords(song: Song, remedy: Remedy): string {
-  switch (remedy.do) {
-    case 'mode':
-      return `Put ${channelOf(song, remedy.channel)!.name} in ${remedy.mode}`;
-    case 'desk':
-      return remedy.mode === null ? 'Desk mode off' : `Desk mode to ${remedy.mode}`;
-    case 'park':
-      if (remedy.control) return 'Read it again';
-      return remedy.channel ? `Read ${channelOf(song, remedy.channel)!.name} again` : 'Read the song again';
-    case 'safe':
-      return 'Take it out of safe';
-    case 'scope':
-      return 'Widen the scope';
-    case 'trim':
-      return 'Trim off';
-    case 'punchOff':
-      return 'Punch off';
-    default:
-      throw new Error(`no act of a list: ${remedy.do}`);
-  }
-}
-
-/** When and where a control is written, for a list. */
-export function standingWords({ stands, from, to }: Standing, map: MeterMap): string {
-  const place = shortBars(map, from);
-  const end = to === null ? '' : ` to ${shortBars(map, to)}`;
-  switch (stands) {
-    case 'writing':
-      return `Writing since ${place}${end}`;
-    case 'returning':
-      return 'On its way back';
-    case 'play':
-      return `By itself from ${place}${end}`;
-    case 'touched':
-      return `When touched, from ${place}${end}`;
-    case 'wont':
-      return 'Won’t be written';
-  }
-}
-
-function whileRolling({ recorder, position, inHand }: HandMoment): HandWords {
+function whileRolling(moment: HandMoment): HandWords {
+  const { recorder, position, inHand } = moment;
   const { song } = recorder;
   const roll = recorder.roll!;
-  const open = roll.takes.filter((take) => take.isOpen);
-  const refusal = inHand ? recorder.refusalOf(inHand) : null;
-  if (!open.length) {
-    const back = roll.takes.filter((take) => take.lineAt(position));
-    if (back.length)
-      return {
-        says: `${list(back.map((take) => fullName(song, take.control)))} on the way back to the curve.`,
-        more: '',
-        isWriting: true,
-      };
-    if (refusal && inHand)
-      return { says: whyOf(song, inHand, refusal), more: 'Nothing is being written.', isWriting: false };
-    return { says: 'Rolling. Nothing is being written.', more: writable(song), isWriting: false };
+  const reach = writesNow(recorder, writingEnds(song, position)?.at ?? null);
+  const refused = inHand ? refusedHand(recorder, inHand) : '';
+  if (reach) {
+    const sec = Math.max(0, position - reach.from).toFixed(1);
+    const says = `Writing ${reachWords(song, reach)}, ${sec} s.`;
+    return {
+      says,
+      more:
+        refused ||
+        howItEnds(
+          moment,
+          reach.lanes.map(({ control }) => control),
+        ),
+      isWriting: true,
+    };
   }
-  const began = Math.min(...open.map((take) => take.spans.at(-1)!.from));
-  const names = list(open.map((take) => layerName(song, take.control, take.layer)));
-  const more =
-    refusal && inHand
-      ? whyOf(song, inHand, refusal)
-      : howItEnds(
-          recorder,
-          open.map((take) => take.control),
-        );
-  return { says: `Writing ${names}, ${Math.max(0, position - began).toFixed(1)} s.`, more, isWriting: true };
+  const back = roll.takes.filter((take) => take.lineAt(position));
+  if (back.length) {
+    const names =
+      back.length > 2
+        ? `${back.length} controls`
+        : back.map((take) => layerName(song, take.control, take.layer)).join(' and ');
+    return { says: `${names} on the way back to the curve.`, more: refused, isWriting: true };
+  }
+  if (refused) return { says: refused, more: 'No curve is being written.', isWriting: false };
+  return {
+    says: 'Rolling. Nothing is being written.',
+    more: joined(handTruth(moment), writable(moment)),
+    isWriting: false,
+  };
 }
 
-function howItEnds({ song, roll }: PassRecorder, ids: readonly ControlId[]): string {
+/** Why the hand that is on a control writes nothing, or what it does instead; nothing where none is there. */
+function refusedHand(recorder: PassRecorder, id: ControlId): string {
+  const reason = recorder.refusalOf(id);
+  if (!reason) return '';
+  return handDoes(recorder, id) === 'rests' ? restsOf(recorder.song, id) : whyOf(recorder.song, id, reason);
+}
+
+/** What a touch would write while the song rolls. */
+function writable({ recorder, position, inHand }: HandMoment): string {
+  const { song } = recorder;
+  const channels = touchWrites(song, position, new Set());
+  if (!channels.length) return 'A touch writes nothing.';
+  return `A touch writes ${channelWords(song, channels, inHand ? controlOf(song, inHand).channel : null)}.`;
+}
+
+/** How what is being written ends: by the hand, by the range or the lap, or only by a stop. */
+function howItEnds({ recorder, map, position }: HandMoment, ids: readonly ControlId[]): string {
+  const { song, roll } = recorder;
+  const ends = writingEnds(song, position);
+  const byItself = ends
+    ? ` to ${shortBars(map, ends.at)}, where the ${ends.by === 'range' ? 'punch range' : 'lap'} ends`
+    : '';
   const held = ids.filter((id) => !roll!.takes.some((take) => take.control === id && take.hasFinger));
   const touched = ids.some((id) => modeInForce(song, controlOf(song, id).channel) === 'touch');
-  if (touched && !held.length && ids.every((id) => isSwitch(controlOf(song, id)))) return 'Ends when you let go.';
-  if (touched && !held.length) return `Returns over ${song.settings.returnTime} s when you let go.`;
-  return 'Held on until you stop, or let go with Esc.';
+  if (touched && !held.length) {
+    const at = byItself ? ` At the latest${byItself}.` : '';
+    if (ids.every((id) => isSwitch(controlOf(song, id)))) return `Ends when you let go.${at}`;
+    return `Returns over ${song.settings.returnTime} s when you let go.${at}`;
+  }
+  return byItself ? `Held on${byItself}, or let go with Esc.` : 'Held on until you stop, or let go with Esc.';
 }
-
-function laneWords(song: Song, map: MeterMap, lane: LaneReceipt): string {
-  const spans = lane.spans.map(([from, to]) => `${shortBars(map, from)}–${shortBars(map, to)}`);
-  return `${layerName(song, lane.control, lane.layer)} ${list(spans)}`;
-}
-
-/** How close a kept lane is to what the hand did. */
-export function within(song: Song, lane: LaneReceipt): string {
-  const { display } = controlOf(song, lane.control);
-  if (lane.maxDeviation < 1e-9) return 'exactly';
-  if (lane.layer === 'trim') return `within ${Math.max(0.01, lane.maxDeviation * 2 * TRIM_REACH_DB).toFixed(2)} dB`;
-  if (display === 'dB') return `within ${Math.max(0.01, lane.maxDeviation * DB_PER_TRAVEL).toFixed(2)} dB`;
-  return `within ${(lane.maxDeviation * 100).toFixed(1)} % of its travel`;
-}
-
-/** A receipt in words: what was written where, how it was kept, and what was refused. */
-export function receiptWords(song: Song, map: MeterMap, receipt: Receipt, passNumber: number): HandWords {
-  const refusals = [...new Set(receipt.refused.map(({ control, reason }) => whyOf(song, control, reason)))];
-  const rested = receipt.rested.map(
-    (id) => `${fullName(song, id)} rests at ${printValue(controlOf(song, id).display, laneOf(song, id).rest)}`,
-  );
-  const others = [...refusals, ...(rested.length ? [`${list(rested)}.`] : [])].join(' ');
-  if (!receipt.lanes.length) return { says: 'That pass wrote nothing.', more: others, isWriting: false };
-  const what = list(receipt.lanes.map((lane) => laneWords(song, map, lane)));
-  const more = [keptWords(song, receipt), others].filter(Boolean).join(' ');
-  return { says: `Pass ${passNumber}: ${what}.`, more, isWriting: false };
-}
-
-/** How much a pass has kept, and how closely. */
-function keptWords(song: Song, receipt: Receipt): string {
-  const moves = receipt.lanes.reduce((sum, lane) => sum + lane.moves, 0);
-  const points = receipt.lanes.reduce((sum, lane) => sum + lane.points, 0);
-  const worst = receipt.lanes.reduce((a, b) => (b.maxDeviation > a.maxDeviation ? b : a));
-  return `${moves.toLocaleString('en')} ${moves === 1 ? 'move' : 'moves'} kept as ${points.toLocaleString('en')} points, ${within(song, worst)}.`;
-}
-
-/** What a pass wrote that was never ended: the tab or the machine went away under it. */
-export function cutShortWords(song: Song, map: MeterMap, receipt: Receipt): HandWords {
-  const what = list(receipt.lanes.map((lane) => laneWords(song, map, lane)));
-  const more = `${keptWords(song, receipt)} It is not in the song yet: keep it, or drop it.`;
-  return { says: `A pass was cut short: ${what}.`, more, isWriting: false };
-}
-
-/** What is heard in place of the song as it stands. */
-export function comparedWords(side: PassSide, passNumber: number): HandWords {
-  const says =
-    side === 'before' ? `Hearing the song as before pass ${passNumber}.` : `Hearing what pass ${passNumber} left.`;
-  return { says, more: 'B switches; a hand on a cap goes back to the song as it stands.', isWriting: false };
-}
-
-const afterwards = ({ recorder, map, passNumber }: HandMoment, receipt: Receipt): HandWords =>
-  receiptWords(recorder.song, map, receipt, passNumber);

@@ -1,10 +1,13 @@
 import {
-  PassRecorder,
+  OrderedHands,
   passState,
   type Doing,
   type HandEvent,
-  type Outcome,
+  type Moment,
+  type Deed,
+  type PassRecorder,
   type PassState,
+  type Told,
 } from '@sure-hand/core/pass';
 import {
   controlOf,
@@ -18,8 +21,9 @@ import {
 import type { Range } from '@sure-hand/core/curve';
 import { TRIM_LAW, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import { DOES, type HandTable } from '@sure-hand/core/mix';
+import type { SessionClock } from '../engine/pageClock.js';
 
-/** What a hand session needs of the engine. */
+/** What a hand session needs of the engine. Moments are of the page's clock, in milliseconds. */
 export type HandEngine = {
   readonly hands: HandTable;
   readonly isPlaying: boolean;
@@ -29,17 +33,32 @@ export type HandEngine = {
   play(from: Seconds, loops?: boolean): Promise<string | null>;
   stop(nowMs: number): Seconds;
   locate(t: Seconds): void;
+  /** Where the song was heard to be at a moment; of one before the last stop, where it was then. */
   positionAt(nowMs: number): Seconds;
+  /** How often the loop had wrapped by a moment since the last play. */
   heardWraps(nowMs: number): number;
   tick(nowMs: number): void;
 };
 
+/** What a pass led to, as it is told of: its receipt, the lanes it changed, and the name it goes by until it has a number. */
+export type PassMade = { readonly receipt: Receipt; readonly lanes: readonly LoggedLane[]; readonly key: string };
+
+/** Edits that hands led to. `key`: the journal's name for the pass among them, if one ended, be it one that wrote nothing. */
+export type EditsMade = {
+  readonly edits: readonly Edit[];
+  readonly key: string | null;
+  /** Whether the song rolled as it was done. */
+  readonly rolled: boolean;
+  readonly before: Song;
+  readonly after: Song;
+};
+
 /** Where a hand session says what came of things. */
 export type HandListener = {
-  /** Edits to be applied to the song and kept, in order. `key`: the journal's name for the pass among them, if it ended. */
-  onEdits(edits: readonly Edit[], key: string | null): void;
-  /** A pass, or a lap, has ended; `lanes` is what it changed, old and new. */
-  onReceipt(receipt: Receipt, lanes: readonly LoggedLane[]): void;
+  /** Edits to be applied to the song and kept, in order, with the song before and after them. */
+  onEdits(made: EditsMade): void;
+  /** A pass, or a lap, has ended; told again where a hand's late event has changed it. */
+  onPass(made: PassMade): void;
   /** Rolling or not, fingers, spans: something that is shown has changed. */
   onChange(): void;
   /** A hand comes down, or moves: what is compared gives way to the song as it stands. */
@@ -52,32 +71,41 @@ export type HandListener = {
 export type HandJournal = {
   begin(began: PassState, events: readonly HandEvent[], at: Seconds): void;
   note(event: HandEvent): void;
-  reached(t: Seconds): void;
+  /** How far the pass is, and whether it writes just now: then that is worth writing down, though no hand moves. */
+  reached(t: Seconds, isWriting: boolean): void;
   /** The pass has ended; gives back the key under which it is to be kept. */
   end(): string;
 };
+let passes = 0;
 const NO_JOURNAL: HandJournal = {
   begin: () => undefined,
   note: () => undefined,
   reached: () => undefined,
-  end: () => '',
+  end: () => `pass ${passes++}`,
 };
 
-/** A hand's event can reach the page this long after it was made; the recorder's own time waits for it. */
-const EVENT_LAG_SEC = 0.06;
+/** A clock that only tells the time: its owner calls {@link HandSession.tick}. */
+const BARE_CLOCK: SessionClock = { now: () => performance.now(), run: () => () => undefined };
 
 /** An event as a hand makes it, without its time. */
 export type HandAct = Exclude<HandEvent, { do: 'play' } | { do: 'stop' }>;
 
 /**
  * Where all hands meet: pointer, keys and, later, fader banks become the same events, get the song time as heard,
- * and go to the recorder; what it says each touched control now does goes to the audio thread.
+ * and go to the recorder; what it says each touched control now does goes to the audio thread. It keeps its own time:
+ * laps, ends, journals and listening go on whatever view is drawn.
  */
 export class HandSession {
   readonly recorder: PassRecorder;
+  readonly #hands: OrderedHands;
   /** Controls that are not (or were not just now) on their curve: what the audio thread has to be told of. */
   readonly #off = new Set<ControlId>();
+  /** Plays, wraps and stops so far: the phase that is under way. */
+  #phase = 0;
   #wraps = 0;
+  /** When the last play began and the last stop came, on the page's clock. */
+  #playedAt = -Infinity;
+  #stoppedAt = -Infinity;
   #starting = false;
   #playFrom: Seconds = 0;
   /** Another state of the song that is heard in its place. */
@@ -88,14 +116,22 @@ export class HandSession {
   #backTo: Seconds | null = null;
   /** What stopped hands did since the last stop: poised values go into the next pass. */
   #whileStopped: HandEvent[] = [];
+  /** While edits are told, the song that comes back with each of them is not from elsewhere: the last is taken over after all. */
+  #isTelling = false;
+  #toldSong: Song | null = null;
+  /** The song was left: whatever was still starting is not begun. */
+  #isLeft = false;
+  #endClock: (() => void) | null = null;
 
   constructor(
     song: Song,
     readonly engine: HandEngine,
     readonly listener: HandListener,
     readonly journal: HandJournal = NO_JOURNAL,
+    readonly clock: SessionClock = BARE_CLOCK,
   ) {
-    this.recorder = new PassRecorder(song);
+    this.#hands = new OrderedHands(song);
+    this.recorder = this.#hands.recorder;
   }
 
   get isRolling(): boolean {
@@ -130,26 +166,44 @@ export class HandSession {
     return this.#playFrom;
   }
 
-  /** The song as it is after an edit, from here or elsewhere. */
+  /** The song as it is after an edit, from here or elsewhere: what it changes of modes and guards counts from now on. */
   setSong(song: Song): void {
-    this.recorder.adopt(song);
+    if (this.#isTelling) return void (this.#toldSong = song);
+    if (song === this.recorder.song) return;
+    const now = this.clock.now();
+    this.#do({ phase: this.#phase, at: now }, { do: 'adopt', song });
     this.engine.setSong(this.heardSong);
-    this.#mirrorAll(this.#now());
+    this.#mirrorAll(this.engine.positionAt(now));
   }
 
-  /** Takes what a hand does at a moment of the page's clock. */
-  act(act: HandAct, nowMs: number): void {
+  /** The audio thread has taken over what it was given last: what waited for that is given back to its curve. */
+  planned(): void {
+    this.#mirrorAll(this.engine.positionAt(this.clock.now()));
+  }
+
+  /** Takes what a hand does at a moment of the page's clock, however late it comes. */
+  act(act: HandAct, atMs: number): void {
     // A hand is on the song as it stands: whoever rides hears what is ridden over.
     if (act.do === 'touch' || act.do === 'move') this.listener.onHand();
-    if (this.isRolling) this.#catchWraps(nowMs);
-    const t = this.engine.positionAt(nowMs);
-    const event = this.isRolling ? { ...act, t } : act;
+    if (this.isRolling) this.#catchWraps(this.clock.now());
+    const { moment, rolled } = this.#momentOf(atMs);
+    const event = rolled ? { ...act, t: this.engine.positionAt(atMs), lap: this.engine.heardWraps(atMs) } : act;
     if (this.isRolling) this.journal.note(event);
-    else this.#whileStopped.push(event);
-    const before = this.recorder.song;
-    const { edits, receipts } = this.recorder.handle(event);
+    else if (!rolled) this.#whileStopped.push(event);
     if ('control' in act && act.control !== undefined) this.#off.add(act.control);
-    this.#tell({ before, edits, receipts }, t);
+    this.#do(moment, { do: 'hand', event });
+    this.listener.onChange();
+  }
+
+  /** Which phase a moment belongs to, and whether the song rolled then. */
+  #momentOf(at: number): { readonly moment: Moment; readonly rolled: boolean } {
+    if (this.isRolling) {
+      const rolled = at >= this.#playedAt;
+      const phase = rolled ? this.#phase - this.#wraps + this.engine.heardWraps(at) : this.#phase - this.#wraps - 1;
+      return { moment: { phase, at }, rolled };
+    }
+    const rolled = at < this.#stoppedAt && at >= this.#playedAt;
+    return { moment: { phase: rolled ? this.#phase - 1 : this.#phase, at }, rolled };
   }
 
   /**
@@ -167,14 +221,17 @@ export class HandSession {
 
   async #listenToNext(): Promise<void> {
     const next = this.#passages?.shift();
-    if (!next) return this.#endListening(performance.now());
+    if (!next) return this.#endListening(this.clock.now());
     this.#listenTo = next[1];
     this.#starting = true;
     const wrong = await this.engine.play(next[0], false).finally(() => (this.#starting = false));
     if (wrong) {
-      this.#endListening(performance.now());
+      this.#endListening(this.clock.now());
       return this.listener.onTrouble(wrong);
     }
+    // Given up while it was starting.
+    if (!this.isListening) return void this.engine.stop(this.clock.now());
+    this.#keepTime();
     this.listener.onChange();
   }
 
@@ -192,18 +249,24 @@ export class HandSession {
 
   /** Starts a pass at a place; the recorder begins as the engine does. */
   async play(from: Seconds): Promise<void> {
-    if (this.isListening) this.#endListening(performance.now());
+    if (this.isListening) this.#endListening(this.clock.now());
     if (this.#starting || this.isRolling) return;
     this.#starting = true;
     try {
+      // What the pass before led to is kept before another begins.
+      this.#tell(true);
       const wrong = await this.engine.play(from);
+      if (this.#isLeft) return void this.engine.stop(this.clock.now());
       if (wrong) return this.listener.onTrouble(wrong);
       this.#wraps = 0;
       this.#playFrom = from;
+      this.#playedAt = this.clock.now();
+      this.#phase++;
       this.journal.begin(passState(this.recorder.song), [...this.#whileStopped, { do: 'play', from }], from);
       this.#whileStopped = [];
-      const before = this.recorder.song;
-      this.#tell({ before, ...this.recorder.handle({ do: 'play', from }) }, from);
+      this.#do({ phase: this.#phase, at: this.#playedAt }, { do: 'hand', event: { do: 'play', from } });
+      this.#keepTime();
+      this.listener.onChange();
     } finally {
       this.#starting = false;
     }
@@ -215,8 +278,19 @@ export class HandSession {
     if (!this.isRolling) return;
     this.#catchWraps(nowMs);
     const t = this.engine.stop(nowMs);
-    const before = this.recorder.song;
-    this.#tell({ before, ...this.recorder.handle({ do: 'stop', t }) }, t, this.journal.end());
+    this.#stoppedAt = nowMs;
+    this.#phase++;
+    this.#do({ phase: this.#phase, at: nowMs }, { do: 'hand', event: { do: 'stop', t } }, this.journal.end());
+    this.listener.onChange();
+  }
+
+  /** Leaves the song: a stop, with all that a stop does, and what it led to is kept at once. */
+  leave(nowMs: number): void {
+    this.#isLeft = true;
+    this.stop(nowMs);
+    this.#tell(true);
+    this.#endClock?.();
+    this.#endClock = null;
   }
 
   /** The song has come to its end by itself. */
@@ -235,21 +309,24 @@ export class HandSession {
     if (rolled) await this.play(t);
   }
 
-  /** With every picture: lets time pass for the recorder, and keeps the audio thread told. */
-  tick(nowMs: number): Seconds {
+  /** Lets time pass: for the recorder, for what is listened to, for what waits to be kept; and keeps the audio thread told. */
+  tick(nowMs: number): void {
     this.engine.tick(nowMs);
     const t = this.engine.positionAt(nowMs);
     if (this.isRolling) {
       this.#catchWraps(nowMs);
-      this.recorder.advance(t - EVENT_LAG_SEC);
-      this.journal.reached(t);
-      this.#mirrorAll(t);
-    }
+      this.#do({ phase: this.#phase, at: nowMs }, { do: 'time', t: this.engine.positionAt(nowMs) });
+      this.journal.reached(t, this.recorder.roll?.takes.some((take) => take.isOpen) ?? false);
+    } else this.#tell();
+    this.#mirrorAll(t);
     if (this.isListening && !this.#starting) {
       this.recorder.locate(t);
       if (t >= this.#listenTo || !this.engine.isPlaying) void this.#passageEnds(nowMs);
     }
-    return t;
+    if (!this.isMoving && !this.#hands.waits) {
+      this.#endClock?.();
+      this.#endClock = null;
+    }
   }
 
   async #passageEnds(nowMs: number): Promise<void> {
@@ -257,19 +334,20 @@ export class HandSession {
     await this.#listenToNext();
   }
 
-  #now(): Seconds {
-    return this.engine.positionAt(performance.now());
+  #keepTime(): void {
+    this.#endClock ??= this.clock.run((nowMs) => this.tick(nowMs));
   }
 
   /** The loop has come round: the lap ends as a pass of its own. */
   #catchWraps(nowMs: number): void {
-    for (const heard = this.engine.heardWraps(nowMs); this.#wraps < heard; this.#wraps++) {
-      const before = this.recorder.song;
-      const outcome = this.recorder.wrap();
+    for (const heard = this.engine.heardWraps(nowMs); this.#wraps < heard;) {
+      this.#wraps++;
+      this.#phase++;
       const key = this.journal.end();
+      this.#do({ phase: this.#phase, at: nowMs }, { do: 'wrap' }, key);
       const from = this.recorder.roll?.now ?? 0;
       this.journal.begin(passState(this.recorder.song), [...this.#fingersDown(from), { do: 'play', from }], from);
-      this.#tell({ before, ...outcome }, from, key);
+      this.listener.onChange();
     }
   }
 
@@ -281,15 +359,39 @@ export class HandSession {
     ]);
   }
 
-  #tell({ before, edits, receipts }: Outcome & { before: Song }, t: Seconds, key: string | null = null): void {
+  /** Does something, lets it be heard, and says what came of it: passes at once, edits once nothing can come before them. */
+  #do(moment: Moment, deed: Deed, key: string | null = null): void {
+    const fresh = this.#hands.take(moment, deed, key);
     for (const take of this.recorder.roll?.takes ?? []) this.#off.add(take.control);
     for (const id of this.recorder.poised.keys()) this.#off.add(id);
-    if (edits.length || key !== null) this.listener.onEdits(edits, key);
+    if (fresh.some((one) => one.before !== one.after) && deed.do !== 'adopt') this.engine.setSong(this.heardSong);
+    for (const told of fresh) this.#sayPass(told);
+    if (deed.do !== 'time') this.#mirrorAll(this.engine.positionAt(this.clock.now()));
+    this.#tell();
+    if (this.#hands.waits) this.#keepTime();
+  }
+
+  #sayPass({ receipts, before, after, key }: Told): void {
     for (const receipt of receipts) {
       const ids = receipt.lanes.map((lane) => lane.control);
-      this.listener.onReceipt(receipt, loggedLanes(before, this.recorder.song, ids));
+      this.listener.onPass({ receipt, lanes: loggedLanes(before, after, ids), key: key ?? '' });
     }
-    this.#mirrorAll(t);
+  }
+
+  /** Hands over what is settled, or all there is. */
+  #tell(all = false): void {
+    const told = this.#hands.tell(this.clock.now(), all);
+    const made = told.filter(({ edits, key }) => edits.length > 0 || key !== null);
+    if (!made.length) return;
+    this.#isTelling = true;
+    try {
+      for (const one of made) this.listener.onEdits(one);
+    } finally {
+      this.#isTelling = false;
+    }
+    const song = this.#toldSong;
+    this.#toldSong = null;
+    if (song) this.setSong(song);
     this.listener.onChange();
   }
 

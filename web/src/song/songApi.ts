@@ -61,6 +61,10 @@ export const sendEdit = (id: number, revision: number, edit: Edit, key: string):
 export const sendStep = (id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer | Stale> =>
   ask(`/${id}/${which}`, { revision }) as Promise<KeptAnswer | Stale>;
 
+/** The revision that the next edit of a song must be made on. */
+export const fetchRevision = async (id: number): Promise<number> =>
+  ((await ask(`/${id}/revision`)) as { revision: number }).revision;
+
 /** What a song has become since a revision. */
 export const fetchChanges = (id: number, since: number): Promise<Stale> =>
   ask(`/${id}/changes?since=${since}`) as Promise<Stale>;
@@ -110,9 +114,15 @@ export const dropJournal = async (id: number, key: string): Promise<void> =>
 /** Passes that were cut short, as the server has them. */
 export const fetchJournals = (id: number): Promise<OpenJournal[]> => ask(`/${id}/journals`) as Promise<OpenJournal[]>;
 
+/** Which of some keys belong to passes that are kept already. */
+export const fetchKept = async (id: number, keys: readonly string[]): Promise<string[]> =>
+  keys.length ? ((await ask(`/${id}/kept`, { keys })) as { keys: string[] }).keys : [];
+
 /** The peaks of an audio file; see core's `peaksOf`. */
 export async function fetchPeaks(id: number, file: string): Promise<ArrayBuffer> {
-  const answer = await fetch(`${songUrl(id)}/peaks/${encodeURIComponent(file)}`);
+  const answer = await fetch(`${songUrl(id)}/peaks/${encodeURIComponent(file)}`).catch(() => {
+    throw new ServerAway('The server can’t be reached.');
+  });
   if (!answer.ok) throw new Refusal(`The waveform of ${file} can’t be had.`, answer.status);
   return answer.arrayBuffer();
 }

@@ -1,11 +1,12 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit';
-import { applyEdit, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
+import type { Recovered } from '@sure-hand/core/pass';
+import { applyEdit, type Edit, type Song } from '@sure-hand/core/song';
 import type { History, ShelvedFile, Stale, WholeSong } from '@sure-hand/server';
 
 /** An edit on its way to the server, under a key of its own: one that arrives twice is kept once. */
 export type PendingEdit = { readonly key: string; readonly edit: Edit };
-/** A pass that was cut short and can be kept after all. */
-export type CutShort = { readonly key: string; readonly pass: Edit; readonly receipt: Receipt };
+/** A pass that was cut short and can be kept after all; `after`: what falls back from write with it. */
+export type CutShort = Recovered & { readonly key: string };
 
 /** The open song: what the server has confirmed, the edits on their way to it, and the song with them applied. */
 export type SongState = {
@@ -33,7 +34,7 @@ const NONE: SongState = {
   confirmed: null,
   pending: [],
   song: null,
-  history: { undo: null, redo: null },
+  history: { undo: null, redo: null, undoOf: null, redoOf: null },
   lastPass: 0,
   files: {},
   trouble: null,
@@ -45,22 +46,29 @@ export const songOpening = createAction<number>('song/opening');
 export const songOpened = createAction<WholeSong>('song/opened');
 export const songClosed = createAction('song/closed');
 export const songFailed = createAction<string>('song/failed');
-/** An edit made here; it is applied at once and sent after. */
-export const editMade = createAction<PendingEdit>('song/editMade');
-/** The server has kept the first pending edit, or an undo or redo (`isStep`). */
+/**
+ * Edits made here: they are applied at once, together, and sent after. `known`: the song that they make of another one,
+ * where that was worked out already.
+ */
+export const editsMade = createAction<{
+  edits: readonly PendingEdit[];
+  known?: { readonly before: Song; readonly after: Song } | undefined;
+}>('song/editsMade');
+/** The server has kept the edit with a key, or an undo or redo (`isStep`). */
 export const editKept = createAction<{
+  key: string | null;
   edit: Edit;
   revision: number;
   history: History;
   passNumber: number | null;
   isStep: boolean;
 }>('song/editKept');
-/** The first pending edit was kept before, and the song came with it: it is not on its way any more. */
-export const editKnown = createAction('song/editKnown');
+/** The edit with a key was kept before, and the song came with it: it is not on its way any more. */
+export const editKnown = createAction<{ key: string; passNumber: number | null; history: History }>('song/editKnown');
 /** Edits from elsewhere came first; those pending go on top of them. */
 export const editsCameFirst = createAction<Omit<Stale, 'stale'>>('song/editsCameFirst');
-/** The server refused the first pending edit: it is taken back here, with the server's sentence. */
-export const editRefused = createAction<string>('song/editRefused');
+/** The server refused the edit with a key: it is taken back here, with the server's sentence. */
+export const editRefused = createAction<{ key: string; sentence: string }>('song/editRefused');
 /** Passes were found that were cut short; one of them was kept or dropped. */
 export const cutShortFound = createAction<readonly CutShort[]>('song/cutShortFound');
 export const cutShortSettled = createAction<string>('song/cutShortSettled');
@@ -102,22 +110,26 @@ function changeOpen(
   { song, confirmed }: { song: Song; confirmed: Song },
   action: UnknownAction,
 ): SongState {
-  if (editMade.match(action)) {
-    const pending = [...state.pending, action.payload];
-    return { ...state, pending, song: applyEdit(song, action.payload.edit).song };
+  if (editsMade.match(action)) {
+    const { edits, known } = action.payload;
+    const pending = [...state.pending, ...edits];
+    return { ...state, pending, song: known?.before === song ? known.after : applyAll(song, edits) };
   }
   if (editKept.match(action)) {
-    const { edit, revision, history, passNumber, isStep } = action.payload;
-    const pending = isStep ? state.pending : state.pending.slice(1);
+    const { key, edit, revision, history, passNumber, isStep } = action.payload;
+    const pending = state.pending.filter((one) => one.key !== key);
     const now = applyEdit(confirmed, edit).song;
     // With nothing else on its way, what is shown and what is kept are one and the same.
-    const shown = pending.length === 0 && !isStep ? song : applyAll(now, pending);
+    const wasFirst = pending.length === 0 && state.pending.length === 1;
+    const shown = wasFirst && !isStep ? song : applyAll(now, pending);
     const lastPass = passNumber ?? state.lastPass;
     return { ...state, revision, history, pending, lastPass, confirmed: pending.length ? now : shown, song: shown };
   }
   if (editKnown.match(action)) {
-    const pending = state.pending.slice(1);
-    return { ...state, pending, song: applyAll(confirmed, pending) };
+    const { key, passNumber, history } = action.payload;
+    const pending = state.pending.filter((one) => one.key !== key);
+    const lastPass = Math.max(state.lastPass, passNumber ?? 0);
+    return { ...state, pending, history, lastPass, song: applyAll(confirmed, pending) };
   }
   if (editsCameFirst.match(action)) {
     const { changes, revision, history, lastPass } = action.payload;
@@ -129,8 +141,9 @@ function changeOpen(
     return { ...state, revision, history, lastPass, pending, confirmed: now, song: applyAll(now, pending) };
   }
   if (editRefused.match(action)) {
-    const pending = state.pending.slice(1);
-    return { ...state, pending, song: applyAll(confirmed, pending), trouble: action.payload };
+    const { key, sentence } = action.payload;
+    const pending = state.pending.filter((one) => one.key !== key);
+    return { ...state, pending, song: applyAll(confirmed, pending), trouble: sentence };
   }
   return state;
 }

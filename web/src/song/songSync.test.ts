@@ -1,90 +1,57 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { configureStore } from '@reduxjs/toolkit';
-import { applyEdit, isUndoStep, type Edit, type Song } from '@sure-hand/core/song';
-import { testSong } from '../test/songs.js';
-import { songReducer } from './songSlice.js';
-import { SongSync } from './songSync.js';
+import { linePoint } from '@sure-hand/core/curve';
+import type { Edit, Song } from '@sure-hand/core/song';
+import { SmallServer, SmallShelf } from '../test/smallServer.js';
+import { Outbox } from './outbox.js';
+import { songClosed, songReducer, type PendingEdit } from './songSlice.js';
+import { SongSync, leftAloneWords } from './songSync.js';
 
 const rest = (control: string, value: number): Edit => ({ kind: 'rest', values: { [control]: value } });
-const NAMED = { undo: null, redo: null };
-
-/** A server that keeps edits as the real one does: in order, refusing stale revisions; it can be away. */
-class SmallServer {
-  song: Song = testSong();
-  revision = 0;
-  changes: { edit: Edit; key: string | null }[] = [];
-  /** The answer to the next edit is lost on its way, though the edit was kept. */
-  losesAnswer = false;
-  steps: { edit: Edit; inverse: Edit }[] = [];
-  away = 0;
-
-  apply(edit: Edit, key: string | null = null): void {
-    const { song, inverse } = applyEdit(this.song, edit);
-    this.song = song;
-    this.revision++;
-    this.changes.push({ edit, key });
-    if (isUndoStep(edit) && inverse) this.steps.push({ edit, inverse });
-  }
-
-  answer(path: string, body: { revision: number; edit: Edit; key: string } | null): { status: number; json: object } {
-    const since = /since=(\d+)/.exec(path);
-    const stale = (from: number): object => ({
-      stale: true,
-      revision: this.revision,
-      changes: this.changes.slice(from),
-      history: NAMED,
-      lastPass: 0,
-    });
-    if (since) return { status: 200, json: stale(Number(since[1])) };
-    if (!body)
-      return {
-        status: 200,
-        json: { id: 1, revision: this.revision, song: this.song, history: NAMED, lastPass: 0, files: {} },
-      };
-    if (body.revision !== this.revision) return { status: 409, json: stale(body.revision) };
-    if (path.endsWith('undo')) {
-      const { inverse } = this.steps.pop()!;
-      this.apply(inverse);
-      this.steps.pop();
-      return { status: 200, json: { revision: this.revision, edit: inverse, history: NAMED, passNumber: null } };
-    }
-    if (this.changes.some(({ key }) => key === body.key))
-      return { status: 201, json: { revision: this.revision, edit: body.edit, history: NAMED, isKnown: true } };
-    if (Object.values((body.edit as { values?: object }).values ?? {}).includes(99))
-      return { status: 422, json: { sentence: 'It takes up to 12.' } };
-    this.apply(body.edit, body.key);
-    return { status: 201, json: { revision: this.revision, edit: body.edit, history: NAMED, passNumber: null } };
-  }
-
-  readonly fetch = async (url: string, init: { body?: string }): Promise<object> => {
-    if (this.away > 0) {
-      this.away--;
-      throw new TypeError('connection refused');
-    }
-    const { status, json } = this.answer(
-      url,
-      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit; key: string }) : null,
-    );
-    if (this.losesAnswer && status === 201) {
-      this.losesAnswer = false;
-      throw new TypeError('connection lost');
-    }
-    return { ok: status < 300, status, json: async () => json };
-  };
-}
-
 let server: SmallServer;
-const tab = async (): Promise<{ sync: SongSync; song: () => Song; state: () => ReturnType<typeof songReducer> }> => {
+let shelf: SmallShelf<PendingEdit>;
+type Tab = {
+  sync: SongSync;
+  outbox: Outbox;
+  song: () => Song;
+  state: () => ReturnType<typeof songReducer>;
+  refused: string[];
+  waiting: () => { readonly [id: number]: number };
+  /** The song is left, as its views are. */
+  leave: () => void;
+};
+/** A tab with the song open in it; `gone`: tabs that went away before. */
+const tab = async (name = 'tab', gone: readonly string[] = []): Promise<Tab> => {
   const store = configureStore({
     reducer: { song: songReducer },
     middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }),
   });
-  const sync = new SongSync(store, async () => undefined);
+  const refused: string[] = [];
+  let waiting: { readonly [id: number]: number } = {};
+  const listener = {
+    onWaiting: (counts: typeof waiting) => void (waiting = counts),
+    onAway: () => undefined,
+    onRefused: (_id: number, sentence: string) => void refused.push(sentence),
+  };
+  const soon = (): Promise<void> => new Promise((tick) => setTimeout(tick, 1));
+  const outbox = new Outbox(
+    listener,
+    leftAloneWords(() => null),
+    shelf.of(name, new Set(gone)),
+    soon,
+  );
+  const sync = new SongSync(store, outbox, soon);
   await sync.open(1);
-  return { sync, song: () => store.getState().song.song!, state: () => store.getState().song };
+  const state = (): ReturnType<typeof songReducer> => store.getState().song;
+  const leave = (): void => {
+    store.dispatch(songClosed());
+    sync.close(1);
+  };
+  return { sync, outbox, song: () => state().song!, state, refused, waiting: () => waiting, leave };
 };
 beforeEach(() => {
   server = new SmallServer();
+  shelf = new SmallShelf();
   globalThis.fetch = jest.fn(server.fetch) as unknown as typeof fetch;
 });
 
@@ -152,6 +119,112 @@ test('an edit whose answer was lost is kept once', async () => {
   expect(server.changes.map(({ edit }) => edit)).toEqual([rest('voice/pan', 0.5), rest('fiddle/level', -3)]);
   expect(state()).toMatchObject({ pending: [], revision: 2 });
   expect(song()).toEqual(server.song);
+});
+
+test('a fault of the server’s own takes nothing back: it is tried again until the server has it', async () => {
+  const { sync, song, state } = await tab();
+  server.faults = 3;
+  sync.make(rest('voice/pan', 0.5));
+  await sync.flush();
+  expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
+  expect(state()).toMatchObject({ pending: [], trouble: null });
+  expect(song()).toEqual(server.song);
+});
+
+describe('what waits for the server', () => {
+  const isSent = async (check: () => boolean): Promise<void> => {
+    while (!check()) await new Promise((tick) => setTimeout(tick, 2));
+  };
+
+  test('goes on being sent once its song is left, in its order, and is there again when it is opened', async () => {
+    const { sync, outbox, waiting, song, leave } = await tab();
+    server.away = 1e9;
+    sync.make(rest('voice/pan', 0.25));
+    sync.make(rest('voice/pan', 0.5));
+    sync.make(rest('fiddle/level', -3));
+    expect([waiting(), outbox.isEmpty]).toEqual([{ 1: 3 }, false]);
+    leave();
+    await new Promise((tick) => setTimeout(tick, 5));
+    server.away = 0;
+    await isSent(() => outbox.isEmpty);
+    expect(server.changes.map(({ edit }) => edit)).toEqual([
+      rest('voice/pan', 0.25),
+      rest('voice/pan', 0.5),
+      rest('fiddle/level', -3),
+    ]);
+    expect([waiting(), shelf.kept.size]).toEqual([{}, 0]);
+    await sync.open(1);
+    expect(song()).toEqual(server.song);
+  });
+
+  test('is on top of the song that is opened while it still waits, and sent from there', async () => {
+    const { sync, outbox, song, leave } = await tab();
+    server.away = 1e9;
+    sync.make(rest('voice/pan', 0.5));
+    leave();
+    await new Promise((tick) => setTimeout(tick, 5));
+    server.away = 0;
+    await sync.open(1);
+    expect(song().lanes['voice/pan']!.rest).toBe(0.5);
+    await isSent(() => outbox.isEmpty);
+    expect(server.changes).toHaveLength(1);
+    expect(song()).toEqual(server.song);
+  });
+
+  test('outlives its tab: the next one sends it from any view, after what others did meanwhile', async () => {
+    const gone = await tab('gone');
+    server.away = 1e9;
+    gone.sync.make(rest('voice/pan', 0.5));
+    await isSent(() => shelf.kept.size === 1);
+    server.apply(rest('voice/pan', -1));
+    const next = new Outbox(
+      { onWaiting: () => undefined, onAway: () => undefined, onRefused: () => undefined },
+      () => null,
+      shelf.of('next', new Set(['gone'])),
+      async () => new Promise((tick) => setTimeout(tick, 1)),
+    );
+    server.away = 0;
+    await next.gather();
+    await isSent(() => next.isEmpty);
+    expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
+    expect(shelf.kept.size).toBe(0);
+  });
+
+  test('a browser that keeps nothing still sends everything', async () => {
+    const { sync } = await tab();
+    shelf.fails = true;
+    sync.make(rest('voice/pan', 0.5));
+    await sync.flush();
+    expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
+  });
+
+  test('that the server refuses for a reason is taken back and said, wherever one is; what comes after it is sent', async () => {
+    const { sync, outbox, refused, leave } = await tab();
+    server.away = 1e9;
+    sync.make(rest('voice/level', 99));
+    sync.make(rest('fiddle/level', -3));
+    leave();
+    await new Promise((tick) => setTimeout(tick, 5));
+    server.away = 0;
+    await isSent(() => outbox.isEmpty);
+    expect(refused).toEqual(['It takes up to 12.']);
+    expect(server.song.lanes['fiddle/level']!.rest).toBe(-3);
+  });
+});
+
+test('a pass over a lane that somebody has made safe meanwhile leaves it alone, and says so', async () => {
+  const { sync, song, state } = await tab();
+  server.apply({ kind: 'guard', control: 'voice/level', changes: { safe: true } });
+  const points = [linePoint(1, 3), linePoint(2, 3)];
+  const receipt = { lap: 0, from: 0, to: 3, lanes: [], refused: [], rested: [] };
+  sync.make({ kind: 'pass', pieces: [{ control: 'voice/level', layer: 'base', span: [1, 2], points }], receipt });
+  expect(song().lanes['voice/level']!.points).toHaveLength(5);
+  await sync.flush();
+  expect(song()).toEqual(server.song);
+  expect(song().lanes['voice/level']!.points).toHaveLength(1);
+  expect(state().trouble).toMatch(
+    /^Guarded meanwhile, and left as it was: Voice level \(safe\)\. What you rode there is kept/,
+  );
 });
 
 test('an edit of a tab that went away, kept before it went, is not done again by the one opened after it', async () => {

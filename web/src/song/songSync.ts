@@ -1,51 +1,105 @@
-import type { Edit } from '@sure-hand/core/song';
+import type { Edit, Song } from '@sure-hand/core/song';
 import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
-import { Refusal, ServerAway, fetchChanges, fetchSong, sendEdit, sendStep } from './songApi.js';
+import { leftWords } from '../hands/reasonWords.js';
+import { RETRY_MS, isRefusal, type LeftAlone, type Outbox } from './outbox.js';
+import { fetchChanges, fetchSong, sendEdit, sendStep } from './songApi.js';
 import {
   editKept,
   editKnown,
-  editMade,
   editRefused,
   editsCameFirst,
+  editsMade,
   serverAway,
   songFailed,
   songOpened,
   songOpening,
   troubleCame,
+  type PendingEdit,
   type SongState,
 } from './songSlice.js';
 
 /** What the sync needs of the store. */
 export type SyncStore = { getState(): { readonly song: SongState }; dispatch(action: { type: string }): unknown };
+/** What became of an edit made here. `passNumber`: of a pass that was kept, where the answer says it. */
+export type Settled = {
+  readonly key: string;
+  readonly edit: Edit;
+  readonly isKept: boolean;
+  readonly passNumber: number | null;
+};
+/** What the sync needs of the outbox: where edits wait that the server has not got. */
+export type SyncOutbox = Pick<Outbox, 'add' | 'answered' | 'hold' | 'release' | 'say'>;
 
-/** How long it waits before it tries a server again that was away. */
-const RETRY_MS = 1500;
 const STEP_TRIES = 5;
 
+/** What of a finished pass was left alone, since somebody had guarded it meanwhile; null where nothing was. */
+export const leftAloneWords =
+  (song: () => Song | null): LeftAlone =>
+  (edit, refused) => {
+    if (edit.kind !== 'pass' || !refused.length) return null;
+    return `${leftWords(song(), refused)} What you rode there is kept under Passes; bring it back from there.`;
+  };
+
 /**
- * Carries edits to the server, one at a time and in order, and undo and redo after them. The server's order is the
- * truth: what came first from elsewhere is taken over, and ours goes on top.
+ * Carries edits of the open song to the server, one at a time and in order, and undo and redo after them. The server's
+ * order is the truth: what came first from elsewhere is taken over, and ours goes on top.
  */
 export class SongSync {
   #sending: Promise<void> | null = null;
+  readonly #leftAlone: LeftAlone;
+  readonly #listeners = new Set<(settled: Settled) => void>();
 
   constructor(
     readonly store: SyncStore,
+    readonly outbox: SyncOutbox,
     readonly wait: (ms: number) => Promise<void> = (ms) => new Promise((done) => setTimeout(done, ms)),
-  ) {}
+  ) {
+    this.#leftAlone = leftAloneWords(() => this.#state.song);
+  }
 
+  /** Calls back as an edit made here is kept or refused; gives back what ends it. */
+  onSettled(listener: (settled: Settled) => void): () => void {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  }
+
+  /** Opens a song, with whatever of it is still on its way to the server on top. */
   async open(id: number): Promise<void> {
     this.store.dispatch(songOpening(id));
+    const takeOver = (edits: readonly PendingEdit[]): void => {
+      if (this.#state.id !== id || !edits.length) return;
+      this.store.dispatch(editsMade({ edits }));
+      void this.flush();
+    };
+    const waiting = await this.outbox.hold(id, takeOver);
     try {
-      this.store.dispatch(songOpened(await fetchSong(id)));
+      const whole = await fetchSong(id);
+      if (this.#state.id !== id) return;
+      this.store.dispatch(songOpened(whole));
     } catch (error) {
-      this.store.dispatch(songFailed((error as Error).message));
+      if (this.#state.id === id) this.store.dispatch(songFailed((error as Error).message));
+      this.outbox.release(id);
+      return;
     }
+    takeOver(waiting);
+  }
+
+  /** The song is left: whatever of it is still on its way is sent all the same. */
+  close(id: number): void {
+    this.outbox.release(id);
   }
 
   /** Applies an edit here and sees that it is kept. `key`: a name that it has already. */
   make(edit: Edit, key: string = crypto.randomUUID()): void {
-    this.store.dispatch(editMade({ edit, key }));
+    this.makeAll([{ edit, key }]);
+  }
+
+  /** The same for several at once; `known`: what they make of a song, where that was worked out already. */
+  makeAll(edits: readonly PendingEdit[], known?: { readonly before: Song; readonly after: Song }): void {
+    const { id } = this.#state;
+    if (id === null || !edits.length) return;
+    this.outbox.add(id, edits);
+    this.store.dispatch(editsMade({ edits, known }));
     void this.flush();
   }
 
@@ -55,7 +109,8 @@ export class SongSync {
     const { id, status, revision: here } = this.#state;
     if (id !== songId || status !== 'open' || revision <= here) return;
     try {
-      this.#cameFirst(await fetchChanges(songId, here));
+      const changes = await fetchChanges(songId, here);
+      if (this.#state.id === songId) this.#cameFirst(songId, changes);
     } catch {
       // The server went away again: the next edit or the next word of a change catches up.
     }
@@ -73,19 +128,25 @@ export class SongSync {
     return this.#sending;
   }
 
-  /** Takes the last step back or does it again; a refusal becomes the song's trouble. */
-  async step(which: 'undo' | 'redo'): Promise<void> {
+  /** Takes the last step back or does it again; whether that was done. A refusal becomes the song's trouble. */
+  async step(which: 'undo' | 'redo'): Promise<boolean> {
+    const { id, isAway } = this.#state;
+    if (isAway) this.store.dispatch(troubleCame(`The server is away: ${which} comes as soon as it is back.`));
     await this.flush();
-    const { id } = this.#state;
     try {
-      for (let tries = 0; tries < STEP_TRIES && id !== null; tries++) {
+      for (let tries = 0; tries < STEP_TRIES && id !== null && this.#state.id === id; tries++) {
         const answer = await sendStep(id, this.#state.revision, which);
-        if (!isStale(answer)) return this.#kept(answer, true);
-        this.#cameFirst(answer);
+        if (this.#state.id !== id) return false;
+        if (!isStale(answer)) {
+          this.#kept(answer, null);
+          return true;
+        }
+        this.#cameFirst(id, answer);
       }
     } catch (error) {
       this.store.dispatch(troubleCame((error as Error).message));
     }
+    return false;
   }
 
   get #state(): SongState {
@@ -99,27 +160,52 @@ export class SongSync {
       if (id === null || !first) return;
       try {
         const answer = await sendEdit(id, revision, first.edit, first.key);
-        if (this.#state.id !== id) return;
-        this.store.dispatch(serverAway(false));
-        if (isStale(answer)) this.#cameFirst(answer);
-        else if (answer.isKnown) this.store.dispatch(editKnown());
-        else this.#kept(answer, false);
+        this.#reached(true);
+        // The song was left while it was on its way: the outbox sees to it, and finds that it is known.
+        if (this.#state.id !== id) continue;
+        if (isStale(answer)) this.#cameFirst(id, answer);
+        else {
+          this.outbox.answered(id, first.key);
+          if (answer.isKnown || !answer.edit) {
+            const { passNumber, history } = answer;
+            this.store.dispatch(editKnown({ key: first.key, passNumber, history }));
+          } else this.#kept(answer, first.key);
+          const left = this.#leftAlone(first.edit, answer.refused ?? []);
+          if (left) this.store.dispatch(troubleCame(left));
+          this.#say({ key: first.key, edit: first.edit, isKept: true, passNumber: answer.passNumber });
+        }
       } catch (error) {
-        if (error instanceof Refusal) this.store.dispatch(editRefused(error.message));
-        else if (error instanceof ServerAway) {
-          this.store.dispatch(serverAway(true));
-          await this.wait(RETRY_MS);
-        } else throw error;
+        if (this.#state.id !== id) continue;
+        if (isRefusal(error)) {
+          this.outbox.answered(id, first.key);
+          this.store.dispatch(editRefused({ key: first.key, sentence: error.message }));
+          this.#say({ key: first.key, edit: first.edit, isKept: false, passNumber: null });
+          continue;
+        }
+        this.#reached(false);
+        await this.wait(RETRY_MS);
       }
     }
   }
 
-  #kept({ edit, revision, history, passNumber }: KeptAnswer, isStep: boolean): void {
-    this.store.dispatch(editKept({ edit, revision, history, passNumber, isStep }));
+  #reached(isThere: boolean): void {
+    this.outbox.say(!isThere);
+    this.store.dispatch(serverAway(!isThere));
   }
 
-  #cameFirst({ stale: _stale, ...changes }: Stale): void {
+  #say(settled: Settled): void {
+    for (const listener of this.#listeners) listener(settled);
+  }
+
+  #kept({ edit, revision, history, passNumber }: KeptAnswer, key: string | null): void {
+    this.store.dispatch(editKept({ key, edit: edit!, revision, history, passNumber, isStep: key === null }));
+  }
+
+  #cameFirst(id: number, { stale: _stale, ...changes }: Stale): void {
+    const kept = this.#state.pending.filter(({ key }) => changes.changes.some((change) => change.key === key));
+    for (const { key } of kept) this.outbox.answered(id, key);
     this.store.dispatch(editsCameFirst(changes));
+    for (const { key, edit } of kept) this.#say({ key, edit, isKept: true, passNumber: null });
   }
 }
 

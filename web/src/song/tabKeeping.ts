@@ -27,6 +27,20 @@ async function isGone(tab: string): Promise<boolean> {
 /** Where something lies: what it is, of which song, of which tab, and which of several it is. */
 type Place = readonly [kind: string, songId: number, tab: string, name: string];
 
+/** The place that a key of the browser's small store stands for; null where it is of something else. */
+function placeOf(key: string): Place | null {
+  if (!key.startsWith('[')) return null;
+  try {
+    const place = JSON.parse(key) as unknown;
+    return Array.isArray(place) && place.length === 4 ? (place as unknown as Place) : null;
+  } catch {
+    return null;
+  }
+}
+
+/** What a tab that is gone has left. */
+export type Left<T> = { readonly songId: number; readonly name: string; readonly thing: T };
+
 /** Things of one kind that this tab keeps of a song until they are no longer needed. */
 export class TabShelf<T> {
   constructor(readonly kind: string) {}
@@ -36,7 +50,21 @@ export class TabShelf<T> {
     await set([this.kind, songId, TAB, name], thing);
   }
 
+  /**
+   * Keeps something before the next line runs: what a page keeps as it is being left is not kept otherwise. Whether there was
+   * room for it.
+   */
+  putNow(songId: number, name: string, thing: T): boolean {
+    try {
+      localStorage.setItem(JSON.stringify([this.kind, songId, TAB, name]), JSON.stringify(thing));
+      return true;
+    } catch {
+      return false;
+    }
+  }
+
   async drop(songId: number, name: string): Promise<void> {
+    localStorage.removeItem(JSON.stringify([this.kind, songId, TAB, name]));
     await del([this.kind, songId, TAB, name]);
   }
 
@@ -46,25 +74,53 @@ export class TabShelf<T> {
     await delMany(mine as unknown as IDBValidKey[]);
   }
 
-  /** Takes what tabs that are gone have left, in the order of their names. It is this tab's to see to from now on. */
-  async takeLeft(songId: number): Promise<{ readonly name: string; readonly thing: T }[]> {
-    const left: { name: string; thing: T }[] = [];
+  /** What every tab keeps of a song, this one's and those of others, whoever is to see to it. */
+  async all(songId: number): Promise<T[]> {
+    await this.#settleLate(songId);
+    const things = await Promise.all(
+      (await this.#places(songId)).map((place) => get<T>(place as unknown as IDBValidKey)),
+    );
+    return things.flatMap((thing) => (thing === undefined ? [] : [thing]));
+  }
+
+  /**
+   * Takes what tabs that are gone have left of a song, or of all (null), in the order of their names. It is this tab's to
+   * see to from now on.
+   */
+  async takeLeft(songId: number | null): Promise<Left<T>[]> {
+    await this.#settleLate(songId);
+    const left: Left<T>[] = [];
     for (const place of await this.#places(songId)) {
       if (!(await isGone(place[2]))) continue;
       const thing = await get<T>(place as unknown as IDBValidKey);
+      const [, song, tab, name] = place;
       if (thing !== undefined) {
-        left.push({ name: place[3], thing });
-        await this.put(songId, place[3], thing);
+        // Under a name that says whose it was: what two tabs have left stands side by side.
+        const mine = name.includes('@') ? name : `${name}@${tab}`;
+        left.push({ songId: song, name: mine, thing });
+        await this.put(song, mine, thing);
       }
       await del(place as unknown as IDBValidKey);
     }
     return left.sort((a, b) => (a.name < b.name ? -1 : 1));
   }
 
-  async #places(songId: number): Promise<Place[]> {
+  /** What tabs kept in their last moment is put beside all the rest. */
+  async #settleLate(songId: number | null): Promise<void> {
+    for (const key of Object.keys(localStorage)) {
+      const place = placeOf(key);
+      if (!place || place[0] !== this.kind || (songId !== null && place[1] !== songId)) continue;
+      const text = localStorage.getItem(key);
+      if (place[2] === TAB || text === null) continue;
+      await set(place as unknown as IDBValidKey, JSON.parse(text) as T);
+      localStorage.removeItem(key);
+    }
+  }
+
+  async #places(songId: number | null): Promise<Place[]> {
     const all = await keys();
     return all.filter(
-      (key): key is never => Array.isArray(key) && key[0] === this.kind && key[1] === songId,
+      (key): key is never => Array.isArray(key) && key[0] === this.kind && (songId === null || key[1] === songId),
     ) as unknown as Place[];
   }
 }

@@ -5,7 +5,7 @@ import { meterMap } from '@sure-hand/core/time';
 import { useOpenSong } from '../../app/openSong.js';
 import { songSync, useAppSelector } from '../../app/store.js';
 import { TimeField } from '../../app/TimeField.js';
-import { shortBars } from '../../hands/handSentence.js';
+import { shortBars } from '../../hands/reachWords.js';
 import { beginBounce, type BounceOrder } from '../../song/songApi.js';
 
 type What = 'mix' | 'stems';

@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Alert, Button, Group, SegmentedControl, Text, TextInput, Tooltip } from '@mantine/core';
-import { controlsOf, type LoggedLane, type PassSide, type Song } from '@sure-hand/core/song';
+import { controlsOf, type LoggedLane, type PassSide, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { meterMap } from '@sure-hand/core/time';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
-import { layerName, shortBars } from '../../hands/handSentence.js';
+import { shortBars } from '../../hands/reachWords.js';
+import { layerName, leftWords } from '../../hands/reasonWords.js';
 import { useMoment } from '../../app/useMoment.js';
 import { store, useAppDispatch, useAppSelector } from '../../app/store.js';
 import { describePass } from '../../song/songApi.js';
@@ -47,6 +48,7 @@ export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDesc
           {trouble}
         </Alert>
       )}
+      {listed.left.length > 0 && <LeftAlone song={song} pass={pass} left={listed.left} />}
       {pass && !lane && <Text c="dimmed">The controls that this pass wrote are not in the song any more.</Text>}
       {pass && lane && (
         <>
@@ -66,6 +68,25 @@ export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDesc
         </>
       )}
     </section>
+  );
+}
+
+/** Lanes that were guarded as the pass came: what was ridden on them is here, and can be brought into the song from here. */
+function LeftAlone({ song, pass, left }: { song: Song; pass: WholePass | null; left: readonly Refusal[] }): ReactNode {
+  const { control, comparison } = useMoment();
+  const alone = new Set(left.map((one) => one.control));
+  const lanes = pass?.lanes.filter((lane) => alone.has(lane.control) && controlsOf(song).has(lane.control)) ?? [];
+  const bring = (): void => {
+    comparison.asItStands();
+    control.bringBack(pass!.number, lanes, 'after', null);
+  };
+  return (
+    <Group gap="sm" className="pass-left-alone" wrap="nowrap">
+      <Text fz="sm">{leftWords(song, left)} What was ridden there is kept here.</Text>
+      <Button size="xs" variant="default" disabled={!lanes.length} onClick={bring}>
+        Let what was ridden stand
+      </Button>
+    </Group>
   );
 }
 

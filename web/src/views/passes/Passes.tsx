@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router';
 import { controlsOf, type Receipt, type Song } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../app/store.js';
-import { layerName } from '../../hands/handSentence.js';
+import { layerName, leftWords } from '../../hands/reasonWords.js';
 import { PassDetail } from './PassDetail.js';
 import { usePasses } from './usePasses.js';
 
@@ -62,7 +62,7 @@ function PassLine({
   isOpen: boolean;
   onOpen: () => void;
 }): ReactNode {
-  const { number, at, undone, receipt, name } = pass;
+  const { number, at, undone, receipt, name, left } = pass;
   const points = receipt.lanes.reduce((sum, lane) => sum + lane.points, 0);
   const lanes = lanesOf(song, receipt);
   return (
@@ -81,6 +81,11 @@ function PassLine({
         </span>
         <PassStrip song={song} receipt={receipt} />
       </span>
+      {left.length > 0 && (
+        <Tooltip label={leftWords(song, left)} multiline maw={360}>
+          <span className="pass-left">{left.length === 1 ? 'one lane' : `${left.length} lanes`} left alone</span>
+        </Tooltip>
+      )}
       {undone && (
         <Tooltip label="Undone: its curves are kept here all the same">
           <span className="pass-undone">undone</span>

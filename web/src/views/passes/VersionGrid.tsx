@@ -1,10 +1,10 @@
 import { useMemo, type ReactNode } from 'react';
 import { Table, Text, Tooltip, UnstyledButton } from '@mantine/core';
-import { sectionRanges, standsAs, type LoggedLane, type PassSide, type Song } from '@sure-hand/core/song';
+import { sectionRanges, versionsInRange, type LoggedLane, type PassSide, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { WholePass } from '@sure-hand/server';
 import { useOpenSong } from '../../app/openSong.js';
-import { layerName } from '../../hands/handSentence.js';
+import { layerName } from '../../hands/reasonWords.js';
 import { useLanePasses } from './usePasses.js';
 
 /** One state the lane has been in: as a pass left it, or as the first one found it. */
@@ -20,10 +20,6 @@ function versionsIn(passes: readonly WholePass[], { control, layer }: LoggedLane
   return first ? [...own, { ...first, side: 'before' }] : [];
 }
 
-const wroteIn = ({ pass, side, lane }: Version, [from, to]: Range): boolean =>
-  side === 'after' &&
-  pass.receipt.lanes.some((one) => one.control === lane.control && one.spans.some(([a, b]) => a < to && b > from));
-
 /** Sections across, versions down: whose stands where, and a click lets another stand there. */
 export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): ReactNode {
   const { control, comparison } = useOpenSong();
@@ -31,11 +27,11 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
   const sections = useMemo(() => sectionRanges(song.sections, song.length), [song.sections, song.length]);
   const versions = useMemo(() => versionsIn(passes ?? [], lane), [passes, lane]);
   const kept = song.lanes[lane.control];
-  const stands = useMemo(
-    () =>
-      versions.map(({ lane: one, side }) =>
-        sections.map(({ range }) => standsAs(song, { ...one, points: one[side] }, range)),
-      ),
+  const told = useMemo(
+    () => {
+      const states = versions.map(({ lane: one, side }) => ({ points: one[side], rest: one.rest }));
+      return sections.map(({ range }) => versionsInRange(song, lane, states, range));
+    },
     // Of the song only this lane counts.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [versions, sections, kept],
@@ -54,9 +50,10 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
         <Table.Thead>
           <Table.Tr>
             <Table.Th className="version-name" />
-            {sections.map(({ name, range }) => (
+            {sections.map(({ name, range }, column) => (
               <Table.Th key={range[0]} className="version-section">
                 {name}
+                {told[column]?.stands === null && <span className="version-since">since</span>}
               </Table.Th>
             ))}
           </Table.Tr>
@@ -71,37 +68,62 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
                   {name}
                   {side === 'after' && pass.name ? `: ${pass.name}` : ''}
                 </Table.Td>
-                {sections.map(({ name: section, range }, column) => {
-                  const isStanding = stands[row]![column]!;
-                  const label = isStanding
-                    ? `${name} stands in ${section}`
-                    : `Let ${side === 'before' ? 'what was before them all' : name.toLowerCase()} stand in ${section}`;
-                  return (
-                    <Table.Td key={range[0]}>
-                      <Tooltip label={label}>
-                        <UnstyledButton
-                          className={[
-                            'version-cell',
-                            isStanding ? 'is-standing' : '',
-                            wroteIn(version, range) ? 'wrote' : '',
-                          ].join(' ')}
-                          aria-label={label}
-                          aria-pressed={isStanding}
-                          onClick={() => !isStanding && choose(version, range)}
-                        />
-                      </Tooltip>
-                    </Table.Td>
-                  );
-                })}
+                {sections.map(({ name: section, range }, column) => (
+                  <Table.Td key={range[0]}>
+                    <VersionCell
+                      told={told[column]!}
+                      row={row}
+                      name={name}
+                      section={section}
+                      isFirst={side === 'before'}
+                      onChoose={() => choose(version, range)}
+                    />
+                  </Table.Td>
+                ))}
               </Table.Tr>
             );
           })}
         </Table.Tbody>
       </Table>
       <Text fz="xs" c="dimmed">
-        Filled: stands there now. Barred: that pass wrote there. A click lets a version stand in a section, with
-        shoulders at its seams; it is one step of undo.
+        A block: this pass changed the section; filled: that is what stands there now. A thin line: as in the row below.
+        “since” over a section: it was changed by hand after all of them. A click on a block lets that version stand in
+        the section, with shoulders at its seams; it is one step of undo.
       </Text>
     </div>
+  );
+}
+
+/** One version in one section: a block where it made a difference, filled where it is what stands there; else a thin line. */
+function VersionCell({
+  told: { differs, stands },
+  row,
+  name,
+  section,
+  isFirst,
+  onChoose,
+}: {
+  told: ReturnType<typeof versionsInRange>;
+  row: number;
+  name: string;
+  section: string;
+  isFirst: boolean;
+  onChoose: () => void;
+}): ReactNode {
+  const isStanding = stands === row;
+  if (!differs[row] && !isStanding && !isFirst)
+    return <span className="version-alike" role="img" aria-label={`${name} left ${section} as it was`} />;
+  const label = isStanding
+    ? `${name} stands in ${section}`
+    : `Let ${isFirst ? 'what was before them all' : name.toLowerCase()} stand in ${section}`;
+  return (
+    <Tooltip label={label}>
+      <UnstyledButton
+        className={['version-cell', isStanding ? 'is-standing' : ''].join(' ')}
+        aria-label={label}
+        aria-pressed={isStanding}
+        onClick={() => !isStanding && onChoose()}
+      />
+    </Tooltip>
   );
 }

@@ -5,22 +5,40 @@ import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { LOOKS, familyHue } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { foldToggled, zoomed } from '../../app/viewSlice.js';
+import { HEAD_PX, channelOfId, foldToggled, headsDrawn, wholeShown, zoomed } from '../../app/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
 import { RowHead } from './RowHead.js';
 import { SongStrip } from './SongStrip.js';
-import { RIDE, familiesOf, familyOf, heightOf, layRows, type RideRow } from './rideLayout.js';
+import {
+  RIDE,
+  familiesOf,
+  familyOf,
+  heightOf,
+  lanesOpenAfter,
+  layRows,
+  type RideRow,
+  type TallRows,
+} from './rideLayout.js';
 
-/** The row that stands tall is the one in hand; while a hand is down nothing reflows, so it changes only after. */
-function useTallChannel(): string | null {
+const NOTHING_WRITTEN = {};
+
+/**
+ * The rows that stand tall: the one in hand, and what the last pass wrote, until the next act. While a hand is down nothing
+ * reflows, so they change only after.
+ */
+function useTallRows(): TallRows {
   const { session } = useHands();
-  const inHand = useAppSelector((state) => state.view.inHand);
-  const channel = inHand ? inHand.slice(0, inHand.indexOf('/')) : null;
-  const [tall, setTall] = useState(channel);
+  const { inHand, pass, isPassTold, front } = useAppSelector((state) => state.view);
+  const channel = inHand ? channelOfId(inHand) : null;
+  const written = useMemo(
+    () => (pass?.stands && isPassTold ? lanesOpenAfter(pass.receipt, front) : NOTHING_WRITTEN),
+    [pass, isPassTold, front],
+  );
+  const [tall, setTall] = useState<TallRows>({ inHand: channel, written });
   const isHandDown = session.recorder.touched.length > 0;
   useEffect(() => {
-    if (!isHandDown) setTall(channel);
-  }, [isHandDown, channel]);
+    if (!isHandDown) setTall({ inHand: channel, written: session.isRolling ? NOTHING_WRITTEN : written });
+  }, [isHandDown, channel, written, session.isRolling]);
   return tall;
 }
 
@@ -30,7 +48,7 @@ export function Ride(): ReactNode {
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const view = useAppSelector((state) => state.view);
-  const tall = useTallChannel();
+  const tall = useTallRows();
   const { ref, width, height } = useElementSize();
   const scroller = useRef<HTMLDivElement>(null);
   const scrolled = useRef(0);
@@ -47,10 +65,10 @@ export function Ride(): ReactNode {
   useWheel(scroller, {
     open,
     secPerScreen: view.secPerScreen,
-    width: width - RIDE.headPx,
-    zoom: (sec) => dispatch(zoomed(sec)),
+    width: width - view.headPx,
+    zoom: (sec) => dispatch(sec >= song.length ? wholeShown(song.length) : zoomed(sec)),
   });
-  useKeepInSight(scroller, rows, tall);
+  useKeepInSight(scroller, rows, tall.inHand);
   const rowsHeight = heightOf(rows);
   return (
     <>
@@ -64,11 +82,11 @@ export function Ride(): ReactNode {
           <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx, height) }}>
             <Heads rows={rows} />
             {width > 0 && (
-              <div className="ride-canvas" style={{ left: RIDE.headPx }}>
+              <div className="ride-canvas" style={{ left: view.headPx }}>
                 <RideCanvas
                   song={open.comparison.heard ? open.session.heardSong : song}
                   rows={rows}
-                  width={width - RIDE.headPx}
+                  width={width - view.headPx}
                   height={height}
                   scrolled={scrolled}
                 />
@@ -76,20 +94,63 @@ export function Ride(): ReactNode {
             )}
           </div>
         </div>
-        <div className="ride-corner" style={{ width: RIDE.headPx, height: RIDE.rulerPx }} />
+        <div className="ride-corner" style={{ width: view.headPx, height: RIDE.rulerPx }} />
+        <HeadsEdge />
       </main>
     </>
+  );
+}
+
+/** How far one press of an arrow draws the heads' edge. */
+const EDGE_STEP_PX = 12;
+
+/** The edge between heads and lanes: drawn wider or narrower by the pointer, or by the arrows while it has the focus. */
+function HeadsEdge(): ReactNode {
+  const dispatch = useAppDispatch();
+  const headPx = useAppSelector((state) => state.view.headPx);
+  const began = useRef<{ readonly x: number; readonly px: number } | null>(null);
+  return (
+    <div
+      className="heads-edge"
+      role="separator"
+      tabIndex={0}
+      aria-orientation="vertical"
+      aria-label="Width of the names"
+      aria-valuemin={HEAD_PX.least}
+      aria-valuemax={HEAD_PX.most}
+      aria-valuenow={headPx}
+      title="Drag to give the names more room"
+      style={{ left: headPx - 3 }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        began.current = { x: event.clientX, px: headPx };
+      }}
+      onPointerMove={(event) => {
+        const from = began.current;
+        if (from) dispatch(headsDrawn(from.px + event.clientX - from.x));
+      }}
+      onPointerUp={() => (began.current = null)}
+      onPointerCancel={() => (began.current = null)}
+      onDoubleClick={() => dispatch(headsDrawn(HEAD_PX.usual))}
+      onKeyDown={(event) => {
+        const step = event.key === 'ArrowRight' ? EDGE_STEP_PX : event.key === 'ArrowLeft' ? -EDGE_STEP_PX : 0;
+        if (!step) return;
+        event.preventDefault();
+        event.stopPropagation();
+        dispatch(headsDrawn(headPx + step));
+      }}
+    />
   );
 }
 
 function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
-  const scheme = useAppSelector((state) => state.view.scheme);
+  const { scheme, headPx } = useAppSelector((state) => state.view);
   const families = familiesOf(song);
   const hue = (family: string): string => familyHue(families, family, LOOKS[scheme]);
   return (
-    <div className="heads" style={{ width: RIDE.headPx, top: RIDE.rulerPx }}>
+    <div className="heads" style={{ width: headPx, top: RIDE.rulerPx }}>
       {rows.map((row) =>
         row.kind === 'family' ? (
           <UnstyledButton

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import type Konva from 'konva';
 import { Layer, Shape, Stage } from 'react-konva';
-import { barLines, meterMap, snap } from '@sure-hand/core/time';
-import { controlOf, isSwitch, type Song } from '@sure-hand/core/song';
+import { meterMap, snap } from '@sure-hand/core/time';
+import { controlOf, isSwitch, type LoggedLane, type Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../app/look.js';
 import { useOpenSong } from '../../app/openSong.js';
@@ -16,9 +16,9 @@ import { CarryDrag, carryHandleAt, carryHandles, drawCarryHandles, type CarryHan
 import { drawDraft, handleAt, type ClipHandle } from './clipHandles.js';
 import { drawLive, isHot, drawMeters, drawNowLine, drawRuler } from './drawLive.js';
 import { LaneTiles } from './drawGround.js';
-import { drawLanes } from './drawLanes.js';
+import { drawLanes, drawOldCurves } from './drawLanes.js';
 import { RIDE, rowAt, type ChannelRow, type RideRow } from './rideLayout.js';
-import { loopFits, runningScale, standingScale, timeAt, type RideScale } from './rideScale.js';
+import { loopFits, runningScale, standingScale, timeAt, wholeScale, type RideScale } from './rideScale.js';
 
 /** Where the canvas is, and what it shows. */
 type Props = {
@@ -47,7 +47,7 @@ const DRAG_PX = 4;
 export function RideCanvas({ song, rows, width, height, scrolled }: Props): ReactNode {
   const open = useOpenSong();
   const dispatch = useAppDispatch();
-  const { secPerScreen, scheme, range, inHand } = useAppSelector((state) => state.view);
+  const { secPerScreen, isWhole, scheme, range, inHand } = useAppSelector((state) => state.view);
   const layer = useRef<Konva.Layer>(null);
   const tiles = useRef(new LaneTiles());
   const scale = useRef<RideScale>(runningScale(0, width, secPerScreen));
@@ -108,6 +108,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       const { row, part } = shaping.handle;
       drawDraft(ctx, { row, part, clip: shaping.drag.draft, scale: scale.current, look });
     }
+    drawOldCurves(ctx, { song: recorder.song, rows: visible, lanes: foundByPass(), scale: scale.current, look });
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx - top, height - top);
     drawCarryHandles(ctx, freshHandles(visible), look, scale.current, carryDrag.current);
     drawLive(ctx, {
@@ -123,25 +124,28 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       bottom: height - top,
     });
     ctx.restore();
-    const bars = barLines(
-      map,
-      Math.max(0, scale.current.left - 4),
-      Math.min(song.length, timeAt(scale.current, width)),
-    );
-    const ruler = { look, height: RIDE.rulerPx, bars, sections: song.sections, range, bottom: height };
-    drawRuler(ctx, scale.current, { ...ruler, loop: song.settings.loop, punch: song.settings.punch });
+    const { sections, length, settings } = song;
+    const ruler = { look, height: RIDE.rulerPx, map, length, sections, range, bottom: height };
+    drawRuler(ctx, scale.current, { ...ruler, loop: settings.loop, punch: settings.punch });
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx, RIDE.rulerPx);
+  };
+
+  /** What the last pass found, while its receipt is what is told: it stands faded under what it wrote. */
+  const foundByPass = (): readonly LoggedLane[] => {
+    const { pass, isPassTold } = store.getState().view;
+    return pass?.stands && isPassTold && !open.session.isRolling ? pass.lanes : [];
   };
 
   /** The ends of what the last pass wrote, while the song stands and shows it. */
   const freshHandles = (among: readonly RideRow[]): CarryHandle[] => {
-    const { receipt, carries } = store.getState().view;
-    if (!receipt || open.session.isMoving || open.comparison.heard) return [];
+    const { pass, carries } = store.getState().view;
+    if (!pass?.stands || open.session.isMoving || open.comparison.heard) return [];
     const channels = among.filter((row): row is ChannelRow => row.kind === 'channel');
-    return carryHandles(channels, scale.current, open.session.recorder.song, freshSpans(receipt, carries));
+    return carryHandles(channels, scale.current, open.session.recorder.song, freshSpans(pass.receipt, carries));
   };
 
   const scaleAt = (position: Seconds): RideScale => {
+    if (isWhole) return wholeScale(position, width, song.length);
     const stands =
       open.session.isMoving &&
       (loopFits(song.settings.loop, position, secPerScreen) || window.matchMedia(REDUCED).matches || sweep.current);
@@ -160,7 +164,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     let drawn = '';
     const tick = (): void => {
       const began = performance.now();
-      const position = open.session.tick(performance.now());
+      const position = open.engine.positionAt(began);
       // All channels, also those out of sight: what went over stays marked.
       if (open.session.isMoving)
         for (const { key } of song.channels) open.meters.read(key, open.engine.meterOf(key), began);

@@ -53,7 +53,7 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
             The desk mode stands in for all: this is what the channel gets back.
           </Text>
         )}
-        <Menu.Divider />
+        <Menu.Divider role="separator" />
         <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrim(row.channel.key, !trim)}>
           {trim ? 'Trim off' : 'Trim: a hand gives an offset'}
         </Menu.Item>
@@ -64,7 +64,7 @@ function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
         >
           Fold the trim that waits
         </Menu.Item>
-        <Menu.Divider />
+        <Menu.Divider role="separator" />
         <Menu.Item rightSection={<KeyHint keys="J" />} onClick={() => control.toggleSafe(row.control)}>
           {song.lanes[row.control]?.safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
         </Menu.Item>
@@ -223,6 +223,20 @@ function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
   );
 }
 
+/** How many letters of a name's end stay to be read when its middle is left out. */
+const TAIL = 7;
+
+/** A name that is shortened in its middle where there is no room for it: takes and mics are told apart by their ends. */
+function ShortName({ name }: { name: string }): ReactNode {
+  const cut = Math.max(0, name.length - TAIL);
+  return (
+    <span className="short-name">
+      <span className="name-start">{name.slice(0, cut)}</span>
+      <span className="name-end">{name.slice(cut)}</span>
+    </span>
+  );
+}
+
 /** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
 export const RowHead = memo(function RowHead({
   song,
@@ -276,7 +290,7 @@ export const RowHead = memo(function RowHead({
     >
       <div className="row-line">
         <UnstyledButton className="row-name" title={channel.name} onClick={() => dispatch(takenInHand(row.control))}>
-          {channel.name}
+          <ShortName name={channel.name} />
         </UnstyledButton>
         <SpokenCap row={row} />
         <span className="marks">

@@ -19,6 +19,7 @@ import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
 import { askedFor, rangeSet, takenInHand, type Asked } from '../../app/viewSlice.js';
 import { askNote, askSection } from '../../hands/commandScene.js';
+import { frontOf } from './rideLayout.js';
 
 const DENSITY_PX = 24;
 const BUCKET_PX = 4;
@@ -130,9 +131,11 @@ function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode
 function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
   const { control } = useHands();
   const dispatch = useAppDispatch();
+  const front = useAppSelector((state) => state.view.front);
   const go = ({ t, channel }: Note): void => {
     void control.locate(t);
-    if (channel && channelOf(song, channel)) dispatch(takenInHand(`${channel}/level`));
+    // The channel as it is looked at: the lane in front of it stays in front.
+    if (channel && channelOf(song, channel)) dispatch(takenInHand(frontOf(front, channel)));
   };
   const ask = (event: MouseEvent, mark: Note): void => {
     event.preventDefault();
@@ -152,9 +155,10 @@ function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
         return (
           <Tooltip
             key={`${mark.t} ${mark.text}`}
-            position="bottom-start"
+            position="top-start"
             multiline
             maw={420}
+            openDelay={700}
             label={about ? `${about}: ${mark.text}` : mark.text}
           >
             <button

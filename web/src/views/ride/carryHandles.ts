@@ -1,5 +1,5 @@
 import { valueArriving, valueAt } from '@sure-hand/core/curve';
-import { laneOf, layerLaw, layerPoints, layerRest, type Song } from '@sure-hand/core/song';
+import { guardOn, laneOf, layerLaw, layerPoints, layerRest, type Song } from '@sure-hand/core/song';
 import { clamp, type Seconds } from '@sure-hand/core/units';
 import type { Look } from '../../app/look.js';
 import { carryStops, snappedTo, type Carry, type FreshSpan } from '../../hands/carrying.js';
@@ -19,7 +19,7 @@ export type CarryHandle = {
 
 const GRIP = { width: 6, height: 20, reachPx: 8, reachUpPx: 14, snapPx: 8 } as const;
 
-/** The handles of the rows whose front lane the last pass wrote. */
+/** The handles of the rows whose front lane the last pass wrote; none of what is safe or parked, as it cannot be carried. */
 export function carryHandles(
   rows: readonly ChannelRow[],
   scale: RideScale,
@@ -28,7 +28,7 @@ export function carryHandles(
 ): CarryHandle[] {
   return rows.flatMap((row) =>
     spans
-      .filter(({ control }) => control === row.control)
+      .filter(({ control }) => control === row.control && guardOn(song, control) === null)
       .flatMap((fresh): CarryHandle[] => {
         const handle = (edge: 'start' | 'end'): CarryHandle => {
           const t = fresh.span[edge === 'end' ? 1 : 0];

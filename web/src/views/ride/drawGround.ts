@@ -6,6 +6,7 @@ import type { Look } from '../../app/look.js';
 import { drawFades, drawHandles } from './clipHandles.js';
 import { drawLanes } from './drawLanes.js';
 import { RIDE, type ChannelRow, type RideRow } from './rideLayout.js';
+import { barsApart } from './rulerWords.js';
 
 /** Everything that stands still under the curves: rows, waveform ghosts, bar lines. Drawn into tiles that scroll by. */
 export type GroundScene = {
@@ -152,9 +153,8 @@ function drawTile(ctx: CanvasRenderingContext2D, scene: GroundScene, left: numbe
   const from = left / pxPerSec;
   const to = (left + TILE_PX) / pxPerSec;
   ctx.fillStyle = look.line;
-  const lines = barLines(map, from - 0.01, Math.min(to, song.length));
-  const every = Math.max(1, Math.ceil((lines.length * 12) / TILE_PX));
-  for (const { bar, t } of lines)
+  const every = barsApart(map, song.length, pxPerSec, 'lines');
+  for (const { bar, t } of barLines(map, from - 0.01, Math.min(to, song.length)))
     if ((bar - 1) % every === 0) ctx.fillRect(Math.round(t * pxPerSec - left), 0, 1, height);
   ctx.fillStyle = look.quiet;
   ctx.globalAlpha = 0.55;

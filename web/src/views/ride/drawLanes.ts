@@ -10,12 +10,13 @@ import {
   ownValueAt,
   type Control,
   type Layer,
+  type LoggedLane,
   type Song,
 } from '@sure-hand/core/song';
 import { travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import type { Look } from '../../app/look.js';
 import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
-import { yOfTravel, type ChannelRow } from './rideLayout.js';
+import { RIDE, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
 import { throwMarks } from '../../app/throwMarks.js';
@@ -168,6 +169,40 @@ function drawScaleLines(ctx: CanvasRenderingContext2D, { song, look, from, to }:
   for (const { travel, isMain } of throwMarks(controlOf(song, row.control), 'base')) {
     ctx.globalAlpha = isMain ? 1 : 0.6;
     ctx.fillRect(from, Math.round(yOfTravel(row, travel)), to - from, 1);
+  }
+  ctx.restore();
+}
+
+/** The curves that a pass found, faded under those it left, in the rows that show its lanes. */
+export function drawOldCurves(
+  ctx: CanvasRenderingContext2D,
+  {
+    song,
+    rows,
+    lanes,
+    scale,
+    look,
+  }: {
+    song: Song;
+    rows: readonly ChannelRow[];
+    lanes: readonly LoggedLane[];
+    scale: RideScale;
+    look: Look;
+  },
+): void {
+  ctx.save();
+  ctx.strokeStyle = look.bone;
+  ctx.globalAlpha = 0.32;
+  ctx.lineWidth = 1.5;
+  for (const row of rows) {
+    const found = lanes.find((one) => one.control === row.control && one.layer === 'base');
+    if (!row.isTall || !found) continue;
+    const { law } = controlOf(song, row.control);
+    const y = (travel: number): number => yOfTravel(row, travel);
+    ctx.beginPath();
+    const from = Math.max(RIDE.meterPx, xOf(scale, scale.left));
+    traceCurve(ctx, drawnColumns(found.before, law), travelOf(law, found.rest), { scale, from, to: scale.width, y });
+    ctx.stroke();
   }
   ctx.restore();
 }

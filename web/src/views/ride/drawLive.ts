@@ -1,17 +1,19 @@
 import { trimmedDb, type Range } from '@sure-hand/core/curve';
 import type { HandValue, PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
-import { layerInHand, writingRange } from '@sure-hand/core/pass';
+import { handDoes, layerInHand, writingRange } from '@sure-hand/core/pass';
 import { layerValueAt, ownValueAt, sendThatIsOff, type ControlId, type Song } from '@sure-hand/core/song';
+import type { MeterMap } from '@sure-hand/core/time';
 import { printValue, printDb, travelOf, type Seconds } from '@sure-hand/core/units';
 import type { MeterReading } from '../../engine/meterHold.js';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
-import { refusalWords } from '../../hands/handSentence.js';
+import { refusalWords } from '../../hands/reasonWords.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';
 import { laneOfRow, traceLane, yOfValue, type DrawnLane } from './drawLanes.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import type { ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
+import { rulerWords } from './rulerWords.js';
 import { throwMarks } from '../../app/throwMarks.js';
 
 /** What the moving picture is drawn from. */
@@ -219,6 +221,9 @@ function offsetsAlong(path: readonly HandValue[]): (t: Seconds) => number {
   };
 }
 
+/** Room that the words of a scale take. */
+const SCALE_PX = 56;
+
 function drawScaleWords(
   ctx: CanvasRenderingContext2D,
   { scale, look }: LiveScene,
@@ -228,15 +233,16 @@ function drawScaleWords(
   ctx.save();
   ctx.font = `12px ${FIGURES}`;
   ctx.textBaseline = 'middle';
-  const left = xOf(scale, scale.left) + 6;
+  // Where the line itself stands at the left, the scale stands at the right: neither lies over the other.
+  const isLineLeft = scale.lineX - xOf(scale, scale.left) < SCALE_PX;
+  const left = isLineLeft ? scale.width - SCALE_PX + 12 : xOf(scale, scale.left) + 6;
   for (const { travel, label, isMain } of readableMarks(throwMarks(control, 'base'), y)) {
     if (!label) continue;
     const at = Math.min(row.top + row.height - 8, Math.max(row.top + 8, y(travel)));
     const width = ctx.measureText(label).width;
+    // Whatever stands under them, a clip's handle too: the scale is read.
     ctx.fillStyle = look.raised;
-    ctx.globalAlpha = 0.85;
-    ctx.fillRect(left - 2, at - 7, width + 4, 14);
-    ctx.globalAlpha = 1;
+    ctx.fillRect(left - 4, at - 8, width + 8, 16);
     ctx.fillStyle = isMain ? look.text : look.quiet;
     ctx.fillText(label, left, at);
   }
@@ -253,6 +259,7 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
   const doing = recorder.doing(inHand, position);
   const isTrim = layer === 'trim';
   const reason = recorder.refusalOf(inHand);
+  const does = handDoes(recorder, inHand);
   drawThrow(ctx, {
     x: scale.lineX,
     y: yOfValue(recorder.song, lane, position, value),
@@ -264,7 +271,12 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
       travel: travelOf(law, value),
       value: isTrim ? printDb(value, true) : printValue(control.display, value),
       result: isTrim ? printDb(trimmedDb(ownValueAt(recorder.song, inHand, position).base, value)) : null,
-      refusal: recorder.roll && reason ? refusalWords(recorder.song, inHand, reason) : null,
+      refusal:
+        does === 'rests'
+          ? 'Sets where it rests'
+          : recorder.roll && reason
+            ? refusalWords(recorder.song, inHand, reason)
+            : null,
       name: `${rows[i]!.channel.name} · ${control.name.toLowerCase()}${isTrim ? ' trim' : ''}`,
       writes: doing.what === 'hand' && doing.writes,
       isTrim,
@@ -327,30 +339,24 @@ export function drawMeters(
   ctx.restore();
 }
 
+/** What the ruler above the lanes shows. */
+export type RulerLook = {
+  readonly look: Look;
+  readonly height: number;
+  readonly map: MeterMap;
+  readonly length: Seconds;
+  readonly sections: readonly { readonly t: Seconds; readonly name: string }[];
+  readonly range: Range | null;
+  readonly loop: Range | null;
+  readonly punch: Range | null;
+  readonly bottom: number;
+};
+
+const RULER_FONTS = { bar: `12px ${FIGURES}`, section: `700 12px ${FONT}` } as const;
+
 /** Bar numbers and section names above the lanes, and the range. */
-export function drawRuler(
-  ctx: CanvasRenderingContext2D,
-  scale: RideScale,
-  {
-    look,
-    height,
-    bars,
-    sections,
-    range,
-    loop,
-    punch,
-    bottom,
-  }: {
-    look: Look;
-    height: number;
-    bars: readonly { readonly bar: number; readonly t: Seconds }[];
-    sections: readonly { readonly t: Seconds; readonly name: string }[];
-    range: Range | null;
-    loop: Range | null;
-    punch: Range | null;
-    bottom: number;
-  },
-): void {
+export function drawRuler(ctx: CanvasRenderingContext2D, scale: RideScale, ruler: RulerLook): void {
+  const { look, height, map, length, sections, range, loop, punch, bottom } = ruler;
   ctx.save();
   ctx.fillStyle = look.sunken;
   ctx.fillRect(0, 0, scale.width, height);
@@ -365,23 +371,31 @@ export function drawRuler(
     ctx.globalAlpha = 1;
   }
   ctx.textBaseline = 'middle';
-  const gap = bars.length > 1 ? (bars[1]!.t - bars[0]!.t) * scale.pxPerSec : 100;
-  const every = [1, 2, 4, 8, 16, 32, 64].find((n) => gap * n >= 38) ?? 128;
-  for (const { bar, t } of bars) {
-    if ((bar - 1) % every) continue;
-    const x = xOf(scale, t);
-    if (x < xOf(scale, scale.left)) continue;
-    const section = sections.find((one) => Math.abs(one.t - t) < 1e-3);
+  const from = xOf(scale, scale.left);
+  ctx.fillStyle = look.line;
+  for (const { t } of sections) if (xOf(scale, t) >= from) ctx.fillRect(xOf(scale, t), 4, 1, height - 4);
+  const words = rulerWords({
+    map,
+    length,
+    sections,
+    pxPerSec: scale.pxPerSec,
+    xOf: (t) => xOf(scale, t),
+    from,
+    to: scale.width,
+    fromSec: scale.left,
+    toSec: timeAt(scale, scale.width),
+    widthOf: (text, what) => {
+      ctx.font = RULER_FONTS[what];
+      return ctx.measureText(text).width;
+    },
+  });
+  for (const { what, text, x } of words) {
+    ctx.font = RULER_FONTS[what];
+    ctx.fillStyle = what === 'bar' ? look.quiet : look.text;
+    ctx.fillText(text, x, height / 2 + 1);
+    if (what === 'section') continue;
     ctx.fillStyle = look.line;
-    ctx.fillRect(x, 4, 1, height - 4);
-    ctx.font = `12px ${FIGURES}`;
-    ctx.fillStyle = look.quiet;
-    ctx.fillText(String(bar), x + 5, height / 2 + 1);
-    if (!section) continue;
-    const after = x + 11 + ctx.measureText(String(bar)).width;
-    ctx.font = `700 12px ${FONT}`;
-    ctx.fillStyle = look.text;
-    ctx.fillText(section.name, after, height / 2 + 1);
+    ctx.fillRect(x - 5, 8, 1, height - 8);
   }
   if (loop) drawLoop(ctx, scale, look, height, loop);
   if (punch) drawPunch(ctx, scale, look, height, punch);

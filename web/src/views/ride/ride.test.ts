@@ -3,21 +3,24 @@ import fc from 'fast-check';
 import { SHAPES, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
 import { PassRecorder } from '@sure-hand/core/pass';
 import { controlOf, type Song } from '@sure-hand/core/song';
+import { barLines, meterMap } from '@sure-hand/core/time';
 import { LEVEL_LAW, PAN_LAW, travelOf } from '@sure-hand/core/units';
 import { testSong } from '../../test/songs.js';
 import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
 import { drawnColumns, traceCurve } from './drawCurve.js';
-import { heightOf, layRows, rowAt, yOfTravel } from './rideLayout.js';
-import { loopFits, runningScale, standingScale, timeAt, xOf } from './rideScale.js';
+import { heightOf, lanesOpenAfter, layRows, rowAt, yOfTravel } from './rideLayout.js';
+import { loopFits, runningScale, standingScale, timeAt, wholeScale, xOf } from './rideScale.js';
+import { barsApart, rulerWords } from './rulerWords.js';
 import { throwMarks } from '../../app/throwMarks.js';
 
+const tall = (inHand: string | null, written = {}) => ({ inHand, written });
 const view = { front: {}, folded: [] as string[], pinned: [] as string[], slimPx: 28, tallPx: 200 };
 
 describe('rows', () => {
   test('stand by family, 28 pixels each, the one in hand 200', () => {
-    const rows = layRows(testSong(), view, 'fiddle');
+    const rows = layRows(testSong(), view, tall('fiddle'));
     expect(rows.map((row) => [row.kind === 'family' ? row.family : row.channel.key, row.top, row.height])).toEqual([
       ['Voices', 0, 22],
       ['voice', 22, 28],
@@ -33,8 +36,34 @@ describe('rows', () => {
 
   test('of a folded family go, but for the one in hand and those pinned', () => {
     const folded = { ...view, folded: ['Voices', 'Strings'], pinned: ['voice'] };
-    const keys = layRows(testSong(), folded, null).flatMap((row) => (row.kind === 'channel' ? [row.channel.key] : []));
+    const keys = layRows(testSong(), folded, tall(null)).flatMap((row) =>
+      row.kind === 'channel' ? [row.channel.key] : [],
+    );
     expect(keys).toEqual(['voice', 'main']);
+  });
+
+  test('that a pass wrote stay open after it, three at most, with the lane it wrote in front', () => {
+    const lane = (control: string) =>
+      ({ control, layer: 'base', spans: [], moves: 0, points: 0, maxDeviation: 0, clamped: [] }) as const;
+    const receipt = (...controls: string[]) => ({
+      lap: 0,
+      from: 0,
+      to: 1,
+      lanes: controls.map(lane),
+      refused: [],
+      rested: [],
+    });
+    const written = lanesOpenAfter(receipt('fiddle/level', 'fiddle/pan', 'a/pan', 'b/pan', 'c/pan'), {
+      fiddle: 'fiddle/pan',
+    });
+    expect(written).toEqual({ fiddle: 'fiddle/pan', a: 'a/pan', b: 'b/pan' });
+    const rows = layRows(testSong(), view, tall('voice', written));
+    const shown = rows.flatMap((row) => (row.kind === 'channel' ? [[row.control, row.height, row.isTall]] : []));
+    expect(shown).toEqual([
+      ['voice/level', 200, true],
+      ['fiddle/pan', 120, true],
+      ['main/level', 28, false],
+    ]);
   });
 
   test('have their throw from bottom to top, with room for the cap at both ends', () => {
@@ -167,10 +196,10 @@ describe('handles of clips', () => {
   const scale = runningScale(10, 1064, 30);
 
   test('stand on the tall row alone: the fades where they end, the gain in the middle; none on a clip too small to see', () => {
-    const [, slim] = layRows(song, view, null);
+    const [, slim] = layRows(song, view, tall(null));
     expect(clipHandles(slim as never, scale)).toEqual([]);
-    const [, tall] = layRows(song, view, 'voice');
-    const handles = clipHandles(tall as never, scale);
+    const [, held] = layRows(song, view, tall('voice'));
+    const handles = clipHandles(held as never, scale);
     expect(handles.map(({ part, x }) => [part, Math.round(x)])).toEqual([
       ['gain', Math.round(xOf(scale, 14))],
       ['fadeIn', Math.round(xOf(scale, 11))],
@@ -179,11 +208,91 @@ describe('handles of clips', () => {
   });
 
   test('are found by the pointer that is on them, and by none beside them', () => {
-    const rows = layRows(song, view, 'voice');
+    const rows = layRows(song, view, tall('voice'));
     const { top } = rows[1]!;
     expect(handleAt(rows, scale, xOf(scale, 11) + 4, top + 9)).toMatchObject({ part: 'fadeIn', clip: { t: 10 } });
     expect(handleAt(rows, scale, xOf(scale, 14) - 10, top + 7)).toMatchObject({ part: 'gain' });
     expect(handleAt(rows, scale, xOf(scale, 14) - 10, top + 40)).toBeNull();
     expect(handleAt(rows, scale, xOf(scale, 12.5), top + 7)).toBeNull();
+  });
+});
+
+describe('the ruler', () => {
+  /** Weir Lights’ own meter: 4/4 at 92, a bar of 2/4 before the last chorus. */
+  const bar = (4 * 60) / 92;
+  const map = meterMap(
+    [{ t: 0, bpm: 92 }],
+    [
+      { t: 0, beats: 4, unit: 4 },
+      { t: 52 * bar, beats: 2, unit: 4 },
+      { t: 52.5 * bar, beats: 4, unit: 4 },
+    ],
+  );
+  const length = 73 * bar;
+  const sections = [
+    'Intro',
+    'Verse 1',
+    'Chorus 1',
+    'Verse 2',
+    'Chorus 2',
+    'Fiddle solo',
+    'Bridge',
+    'Last chorus',
+    'Outro',
+  ].map((name, i) => ({ name, t: i * 8 * bar }));
+  const words = (pxPerSec: number, left: number, width = 1050) =>
+    rulerWords({
+      map,
+      length,
+      sections,
+      pxPerSec,
+      xOf: (t) => 14 + (t - left) * pxPerSec,
+      from: 14,
+      to: 14 + width,
+      fromSec: left,
+      toSec: left + width / pxPerSec,
+      widthOf: (text) => 7 * text.length,
+    });
+
+  test('never writes one thing over another, at any zoom and place; section names come first', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.5, max: 300, noNaN: true }),
+        fc.double({ min: -60, max: length, noNaN: true }),
+        (px, left) => {
+          const all = words(px, left).sort((a, b) => a.x - b.x);
+          all.forEach((one, i) => {
+            expect(one.x).toBeGreaterThanOrEqual(14);
+            expect(one.x + one.width).toBeLessThanOrEqual(14 + 1050);
+            if (i) expect(one.x).toBeGreaterThan(all[i - 1]!.x + all[i - 1]!.width);
+          });
+        },
+      ),
+    );
+    const whole = words(1050 / length, 0).filter(({ what }) => what === 'section');
+    expect(whole.map(({ text }) => text)).toEqual(sections.map(({ name }) => name));
+  });
+
+  test('is as dense after a change of meter as before it', () => {
+    const pxPerSec = 1050 / length;
+    const every = barsApart(map, length, pxPerSec, 'lines');
+    const lines = barLines(map, 0, length).filter((line) => (line.bar - 1) % every === 0);
+    const gaps = lines.slice(1).map((line, i) => (line.t - lines[i]!.t) * pxPerSec);
+    expect(Math.min(...gaps)).toBeGreaterThan(Math.max(...gaps) / 2 - 0.01);
+    expect(Math.max(...gaps)).toBeLessThan(40);
+  });
+
+  test('a name that begins out of sight stands at the edge; one that has no room is cut, or left out', () => {
+    const [first] = words(20, 10 * bar).filter(({ what }) => what === 'section');
+    expect(first).toMatchObject({ text: 'Verse 1', x: 19 });
+    expect(words(0.5, 0).every(({ text }) => text.length > 1 || /\d/.test(text))).toBe(true);
+  });
+
+  test('a song that fits the view stands there whole, and the line walks over it', () => {
+    const at = (t: number) => wholeScale(t, 1064, length);
+    expect(xOf(at(0), 0)).toBeGreaterThanOrEqual(14);
+    expect(xOf(at(0), length)).toBeLessThanOrEqual(1064);
+    expect(xOf(at(0), length) - xOf(at(0), 0)).toBeCloseTo(1050 - 52, 6);
+    expect([at(0).left, at(60).left, at(60).lineX]).toEqual([at(9).left, at(9).left, xOf(at(9), 60)]);
   });
 });

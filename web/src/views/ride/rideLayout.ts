@@ -1,4 +1,4 @@
-import type { Channel, ControlId, Song } from '@sure-hand/core/song';
+import type { Channel, ChannelKey, ControlId, Receipt, Song } from '@sure-hand/core/song';
 
 /** A row of Ride: a family's heading, or a channel with the lane that stands in front. Pixels from the first row's top. */
 export type RideRow =
@@ -22,7 +22,11 @@ export type RideRow =
 export type ChannelRow = Extract<RideRow, { kind: 'channel' }>;
 
 /** Sizes of Ride, in CSS pixels. */
-export const RIDE = { headPx: 216, meterPx: 14, rulerPx: 26, familyPx: 22, grabPx: 24, lineAt: 1 / 3 } as const;
+export const RIDE = { meterPx: 14, rulerPx: 26, familyPx: 22, grabPx: 24, lineAt: 1 / 3 } as const;
+
+/** The lane that stands in front of a channel: its level where none was chosen. */
+export const frontOf = (front: LayoutView['front'], channel: ChannelKey): ControlId =>
+  (Object.hasOwn(front, channel) ? front[channel] : undefined) ?? `${channel}/level`;
 
 /** What of the view decides where rows stand. */
 export type LayoutView = {
@@ -45,8 +49,30 @@ export function familyOf({ family, kind }: Channel): string {
 /** Families in the order of their first channels. */
 export const familiesOf = (song: Song): string[] => [...new Set(song.channels.map(familyOf))];
 
-/** Stacks the rows: families with their channels, pinned ones and the one in hand tall. */
-export function layRows(song: Song, view: LayoutView, inHand: string | null): RideRow[] {
+/** So many lanes that a pass wrote stay open after it. */
+const OPEN_AFTER = 3;
+/** How tall they stand, so that the one in hand still stands out. */
+const OPEN_PX = 120;
+
+/** The lanes that stay open after a pass, by channel: what it wrote, the lane in front where that is among them. */
+export function lanesOpenAfter(
+  { lanes }: Receipt,
+  front: LayoutView['front'],
+): { readonly [channel: string]: ControlId } {
+  const open = new Map<ChannelKey, ControlId>();
+  for (const { control } of lanes) {
+    const channel = control.slice(0, control.indexOf('/'));
+    const isFront = frontOf(front, channel) === control;
+    if (open.has(channel) ? isFront : open.size < OPEN_AFTER) open.set(channel, control);
+  }
+  return Object.fromEntries(open);
+}
+
+/** Which rows stand tall: the channel in hand, and what the last pass wrote, until the next act. */
+export type TallRows = { readonly inHand: string | null; readonly written: { readonly [channel: string]: ControlId } };
+
+/** Stacks the rows: families with their channels, pinned ones and the one in hand tall, what was just written open. */
+export function layRows(song: Song, view: LayoutView, { inHand, written }: TallRows): RideRow[] {
   const rows: RideRow[] = [];
   let top = 0;
   for (const family of familiesOf(song)) {
@@ -55,10 +81,12 @@ export function layRows(song: Song, view: LayoutView, inHand: string | null): Ri
     rows.push({ kind: 'family', family, top, height: RIDE.familyPx, folded, count: channels.length });
     top += RIDE.familyPx;
     for (const channel of channels) {
-      const isTall = channel.key === inHand || view.pinned.includes(channel.key);
+      const isHeld = channel.key === inHand || view.pinned.includes(channel.key);
+      const fresh = Object.hasOwn(written, channel.key) ? written[channel.key] : undefined;
+      const isTall = isHeld || fresh !== undefined;
       if (folded && !isTall) continue;
-      const height = isTall ? view.tallPx : view.slimPx;
-      const control = view.front[channel.key] ?? `${channel.key}/level`;
+      const height = isHeld ? view.tallPx : fresh ? Math.max(OPEN_PX, view.slimPx) : view.slimPx;
+      const control = (channel.key === inHand ? undefined : fresh) ?? frontOf(view.front, channel.key);
       rows.push({ kind: 'channel', channel, control, top, height, isTall });
       top += height;
     }

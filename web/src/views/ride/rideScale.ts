@@ -32,6 +32,17 @@ export function standingScale(position: Seconds, width: number, secPerScreen: nu
   return { left: page, pxPerSec, lineX: RIDE.meterPx + (position - page) * pxPerSec, width };
 }
 
+/** A song that is seen whole has so much free on either side: a cap at its start or end stands whole, too. */
+const MARGIN_PX = 26;
+
+/** A song that is seen whole stands, and the line walks over it. */
+export function wholeScale(position: Seconds, width: number, length: Seconds): RideScale {
+  const lanes = width - RIDE.meterPx;
+  const pxPerSec = Math.max(1, lanes - 2 * MARGIN_PX) / length;
+  const left = -MARGIN_PX / pxPerSec;
+  return { left, pxPerSec, lineX: RIDE.meterPx + (position - left) * pxPerSec, width };
+}
+
 /** Whether the loop fits the view, so that the line walks over it instead. */
 export const loopFits = (loop: readonly [Seconds, Seconds] | null, position: Seconds, secPerScreen: number): boolean =>
   loop !== null && position >= loop[0] - 0.01 && position <= loop[1] && loop[1] - loop[0] <= secPerScreen * 0.96;

@@ -19,8 +19,14 @@ import { printClock } from '@sure-hand/core/time';
 import type { Job, ListedSong } from '@sure-hand/server';
 import { JobLine } from '../../app/JobLine.js';
 import { giveUp, useJobs } from '../../app/jobs.js';
+import { outbox, useAppDispatch, useAppSelector } from '../../app/store.js';
+import { onSongChange } from '../../app/telling.js';
+import { refusalsSeen } from '../../song/outboxSlice.js';
 import { duplicateSong, listSongs, removeSong, renameSong, restoreSong, zipUrl } from '../../song/songApi.js';
 import { sendZip } from '../../song/upload.js';
+
+/** With the server away the list looks for it so often. */
+const LOOK_AGAIN_MS = 2500;
 
 /** What was done to the list, told above it; with a way back where there is one. */
 type Done = { readonly sentence: string; readonly undo: (() => Promise<void>) | null };
@@ -43,6 +49,21 @@ export function SongList(): ReactNode {
     [],
   );
   useEffect(() => void look(), [look]);
+  const isAway = trouble !== null;
+  // With the server away it looks again by itself, as soon as that is back at the latest; the button stays.
+  useEffect(() => {
+    if (!isAway) return;
+    const timer = setInterval(() => void look(), LOOK_AGAIN_MS);
+    return () => clearInterval(timer);
+  }, [isAway, look]);
+  useEffect(
+    () =>
+      onSongChange(
+        () => void look(),
+        () => void look(),
+      ),
+    [look],
+  );
   const jobs = useJobs(
     (job) => job.kind !== 'bounce',
     (job) => {
@@ -90,10 +111,11 @@ export function SongList(): ReactNode {
         .map((job) => (
           <JobLine key={job.id} job={job} onCancel={() => giveUp(job)} />
         ))}
+      <Waiting songs={songs} />
       {trouble ? (
         <Alert color="hand" title="The songs can’t be shown" variant="outline">
           <Stack align="flex-start" gap="xs">
-            {trouble} Start it with npm start, then try again.
+            {trouble} Start it with npm start; the songs come up by themselves once it is there.
             <Button size="xs" variant="default" onClick={() => void look()}>
               Try again
             </Button>
@@ -147,6 +169,45 @@ function OpenZip({ onDone, onOpened }: { onDone: (done: Done) => void; onOpened:
         </Button>
       )}
     </FileButton>
+  );
+}
+
+/** How many songs’ edits wait for the server, and what it said no to while no view was there to say it. */
+function Waiting({ songs }: { songs: readonly ListedSong[] | null }): ReactNode {
+  const { waiting, refused } = useAppSelector((state) => state.outbox);
+  const dispatch = useAppDispatch();
+  const nameOf = (id: number): string => songs?.find((song) => song.id === id)?.name ?? `Song ${id}`;
+  const counts = Object.entries(waiting).map(([id, count]) => ({ id: Number(id), count }));
+  return (
+    <>
+      {counts.map(({ id, count }) => (
+        <Alert key={id} color="gray" variant="outline" mb="md" role="status" data-testid={`waiting-${id}`}>
+          <Group justify="space-between" wrap="nowrap">
+            <Text fz="sm">
+              {nameOf(id)}: {count} {count === 1 ? 'edit waits' : 'edits wait'} for the server, kept in this browser and
+              sent as soon as it can be reached.
+            </Text>
+            <Button size="xs" variant="subtle" color="gray" onClick={() => outbox.giveUp(id)}>
+              Give {count === 1 ? 'it' : 'them'} up
+            </Button>
+          </Group>
+        </Alert>
+      ))}
+      {refused.map(({ songId, sentence }, i) => (
+        <Alert
+          key={`${songId} ${i}`}
+          color="hand"
+          variant="outline"
+          mb="md"
+          role="status"
+          title={nameOf(songId)}
+          withCloseButton
+          onClose={() => dispatch(refusalsSeen(songId))}
+        >
+          {sentence}
+        </Alert>
+      ))}
+    </>
   );
 }
 
@@ -236,7 +297,7 @@ function SongMenu({
         <Menu.Item component="a" href={zipUrl(id)} download>
           Save with its audio (zip)
         </Menu.Item>
-        <Menu.Divider />
+        <Menu.Divider role="separator" />
         <Menu.Item onClick={() => void act(remove)}>Remove</Menu.Item>
       </Menu.Dropdown>
     </Menu>

@@ -1,3 +1,4 @@
+import { nameApart } from '@sure-hand/core/formats';
 import type { StagedStem } from '@sure-hand/server';
 
 /** A file that was dropped on the page of a new song: on its way, there, or of no use, with the sentence why. */
@@ -56,8 +57,10 @@ export function stemsAfter(stems: readonly Stem[], act: StemAct): readonly Stem[
       return changed(stems, act.key, { state: 'sending', share: act.share });
     case 'arrive': {
       const { staged } = act;
+      // Stems of one name are told apart from the first, as their channels will be.
+      const taken = new Set(stems.flatMap((stem) => (stem.state === 'ready' ? [stem.name] : [])));
       const is: Partial<Stem> = staged.info
-        ? { state: 'ready', ...staged.guess }
+        ? { state: 'ready', ...staged.guess, name: nameApart(staged.guess.name, taken) }
         : { state: 'broken', sentence: staged.sentence };
       return changed(stems, act.key, { ...is, staged, share: 1 });
     }

@@ -1,10 +1,10 @@
 import type { ReactNode } from 'react';
-import { Button, Checkbox, Group, SegmentedControl, Stack, Text } from '@mantine/core';
-import { CONTROL_KINDS, MODES, type ControlKind, type Mode, type Settings } from '@sure-hand/core/song';
+import { Button, Checkbox, Group, SegmentedControl, Stack, Switch, Text } from '@mantine/core';
+import { CONTROL_KINDS, MODES, type ControlKind, type Mode } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { KeptNumber } from './KeptNumber.js';
 import { useOpenSong } from './openSong.js';
-import { Slip } from './Slip.js';
+import { Sheet } from './Sheet.js';
 import { useAppSelector } from './store.js';
 
 const OWN = 'own';
@@ -25,11 +25,6 @@ const THIN_NAMES: readonly (readonly [number, string])[] = [
   [0.005, 'Medium'],
   [0.015, 'Coarse'],
 ];
-const FOLD_NAMES: Record<Settings['foldTrim'], string> = {
-  ask: 'When asked',
-  stop: 'At stop',
-  off: 'As trim goes off',
-};
 /** Seconds that a return can take (rules, 5). */
 const RETURN_TIME = { min: 0, max: 5 } as const;
 
@@ -50,23 +45,23 @@ function Row({ name, why, children }: { name: string; why: string; children: Rea
 }
 
 /** How passes write in this song. The song may roll meanwhile: what is changed holds at once. */
-export function WritingSlip({ onClose }: { readonly onClose: () => void }): ReactNode {
+export function WritingSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const { control } = useOpenSong();
   const { settings } = useAppSelector((state) => state.song.song)!;
   const { deskMode, writeScope, afterWrite, thin, foldTrim, returnTime } = settings;
   const changeReturn = (sec: number): void =>
     control.changeSettings({ returnTime: Math.min(RETURN_TIME.max, Math.max(RETURN_TIME.min, sec)) });
   return (
-    <Slip name="How passes write" onClose={onClose} className="slip-writing">
+    <Sheet name="How passes write" onClose={onClose} className="sheet-writing">
       <Stack gap="sm">
         <Row
           name="Desk mode"
-          why="One mode in place of every channel’s; each gets its own back with “Own” (Alt+0 to Alt+5)."
+          why="One mode stands in for every channel’s; per channel, each has its own again (Alt+0 to Alt+5)."
         >
           <SegmentedControl
             size="xs"
             aria-label="Desk mode"
-            data={[{ value: OWN, label: 'Own' }, ...options(MODES)]}
+            data={[{ value: OWN, label: 'Per channel' }, ...options(MODES)]}
             value={deskMode ?? OWN}
             onChange={(to) => control.setDesk(to === OWN ? null : (to as Mode))}
           />
@@ -118,32 +113,37 @@ export function WritingSlip({ onClose }: { readonly onClose: () => void }): Reac
         </Row>
         <Row
           name="After a write pass"
-          why="Channels in write go to this mode, so that the next play does not write again."
+          why="A channel in write goes on in touch, so that the next play does not write all of it again."
         >
-          <SegmentedControl
+          <Switch
             size="xs"
-            aria-label="After a write pass"
-            data={options(['touch', 'read', 'latch', 'write'])}
-            value={afterWrite}
-            onChange={(to) => control.changeSettings({ afterWrite: to as Settings['afterWrite'] })}
+            label="go on in touch"
+            checked={afterWrite === 'touch'}
+            onChange={({ currentTarget }) =>
+              control.changeSettings({ afterWrite: currentTarget.checked ? 'touch' : 'write' })
+            }
           />
         </Row>
-        <Row name="Fold trim" why="When offsets become part of the curve. F folds the channel in hand, Shift+F all.">
-          <Group gap="xs" wrap="nowrap">
+        <Row
+          name="Fold trim"
+          why="Offsets become part of the curve: by hand (F the channel in hand, Shift+F all), or as a pass has written them."
+        >
+          <Group gap="sm" wrap="nowrap">
             <Button size="compact-xs" variant="default" onClick={() => control.foldTrim(null)}>
               Fold all now
             </Button>
-            <SegmentedControl
+            <Switch
               size="xs"
-              aria-label="Fold trim"
-              data={Object.entries(FOLD_NAMES).map(([value, label]) => ({ value, label }))}
-              value={foldTrim}
-              onChange={(to) => control.changeSettings({ foldTrim: to as Settings['foldTrim'] })}
+              label="fold with each pass"
+              checked={foldTrim === 'pass'}
+              onChange={({ currentTarget }) =>
+                control.changeSettings({ foldTrim: currentTarget.checked ? 'pass' : 'hand' })
+              }
             />
           </Group>
         </Row>
       </Stack>
-    </Slip>
+    </Sheet>
   );
 }
 

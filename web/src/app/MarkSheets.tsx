@@ -2,9 +2,9 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, Select, TextInput, Textarea } from '@mantine/core';
 import type { Note, Section } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
-import { shortBars } from '../hands/handSentence.js';
+import { shortBars } from '../hands/reachWords.js';
 import { useOpenSong } from './openSong.js';
-import { Slip } from './Slip.js';
+import { Sheet } from './Sheet.js';
 import { useAppSelector } from './store.js';
 import { TimeField } from './TimeField.js';
 
@@ -37,7 +37,7 @@ function Buttons({
 }
 
 /** A section's name and beginning. */
-export function SectionSlip({ mark, t, onClose }: Standing & { readonly mark: Section | null }): ReactNode {
+export function SectionSheet({ mark, t, onClose }: Standing & { readonly mark: Section | null }): ReactNode {
   const { control } = useOpenSong();
   const song = useAppSelector((state) => state.song.song)!;
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
@@ -56,7 +56,7 @@ export function SectionSlip({ mark, t, onClose }: Standing & { readonly mark: Se
     onClose();
   };
   return (
-    <Slip
+    <Sheet
       name={mark ? `Section ${mark.name}` : `New section at ${shortBars(map, t)}`}
       onClose={onClose}
       onEnter={() => keep?.()}
@@ -76,12 +76,12 @@ export function SectionSlip({ mark, t, onClose }: Standing & { readonly mark: Se
         <TimeField size="xs" w={150} aria-label="Begins at" map={map} t={t} onTime={setAt} />
         <Buttons isNew={!mark} what="section" onKeep={keep} onRemove={remove} />
       </Group>
-    </Slip>
+    </Sheet>
   );
 }
 
 /** A note's text, its place, and the channel it is about. */
-export function NoteSlip({
+export function NoteSheet({
   mark,
   t,
   channel: about,
@@ -108,7 +108,7 @@ export function NoteSlip({
     onClose();
   };
   return (
-    <Slip
+    <Sheet
       name={mark ? `Note at ${shortBars(map, mark.t)}` : `New note at ${shortBars(map, t)}`}
       onClose={onClose}
       onEnter={() => keep?.()}
@@ -127,7 +127,7 @@ export function NoteSlip({
           value={text}
           onChange={(event) => setText(event.currentTarget.value)}
         />
-        <div className="slip-column">
+        <div className="sheet-column">
           <Group gap="xs" wrap="nowrap" align="flex-start">
             <TimeField size="xs" w={130} aria-label="At" map={map} t={t} onTime={setAt} />
             <Select
@@ -145,6 +145,6 @@ export function NoteSlip({
           <Buttons isNew={!mark} what="note" onKeep={keep} onRemove={remove} />
         </div>
       </Group>
-    </Slip>
+    </Sheet>
   );
 }

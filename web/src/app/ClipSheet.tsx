@@ -3,10 +3,10 @@ import { Group, SegmentedControl, Text } from '@mantine/core';
 import { FADE_SHAPES, channelOf, type ClipShaping, type FadeShape } from '@sure-hand/core/song';
 import { fadeGain } from '@sure-hand/core/mix';
 import { meterMap } from '@sure-hand/core/time';
-import { shortBars } from '../hands/handSentence.js';
+import { shortBars } from '../hands/reachWords.js';
 import { KeptNumber } from './KeptNumber.js';
 import { useOpenSong } from './openSong.js';
-import { Slip } from './Slip.js';
+import { Sheet } from './Sheet.js';
 import { useAppSelector } from './store.js';
 
 const SHAPE_NAMES: Record<FadeShape, string> = { line: 'Straight', round: 'Round', s: 'Slow at both ends' };
@@ -46,7 +46,7 @@ function Shapes({
 }
 
 /** A clip's gain and fades, typed. Each is kept by itself, and undone by itself. */
-export function ClipSlip({
+export function ClipSheet({
   channel: key,
   at,
   onClose,
@@ -62,14 +62,14 @@ export function ClipSlip({
   const clip = channel?.clips.find((one) => one.t === at);
   if (!channel || !clip)
     return (
-      <Slip name="Clip" onClose={onClose}>
+      <Sheet name="Clip" onClose={onClose}>
         <Text fz="sm">The clip is not there any more.</Text>
-      </Slip>
+      </Sheet>
     );
   const shape = (changes: ClipShaping): void => control.shapeClip(key, clip, changes);
   const name = `Clip of ${channel.name}, ${shortBars(map, clip.t)}–${shortBars(map, clip.t + clip.length)}`;
   return (
-    <Slip name={name} onClose={onClose}>
+    <Sheet name={name} onClose={onClose}>
       <Group gap="md" align="flex-end" wrap="nowrap">
         <KeptNumber
           label="Gain, dB"
@@ -102,6 +102,6 @@ export function ClipSlip({
         />
         <Shapes isOut shape={clip.fadeOutShape} onShape={(fadeOutShape) => shape({ fadeOutShape })} />
       </Group>
-    </Slip>
+    </Sheet>
   );
 }

@@ -1,15 +1,17 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, SegmentedControl, Table, Text } from '@mantine/core';
 import { remedyFor, standings, type Remedy, type Standing } from '@sure-hand/core/pass';
-import { channelOf, controlOf, fullName, type LaneReceipt, type Receipt, type Song } from '@sure-hand/core/song';
+import { channelOf, controlOf, type LaneReceipt, type Song } from '@sure-hand/core/song';
 import { meterMap, type MeterMap } from '@sure-hand/core/time';
-import { layerName, remedyWords, shortBars, standingWords, whyInShort, within } from '../hands/handSentence.js';
+import { shortBars, standingWords } from '../hands/reachWords.js';
+import { layerName, remedyWords, wasRefused, whyInShort } from '../hands/reasonWords.js';
+import { closeWords } from '../hands/receiptWords.js';
 import { ReceiptActs } from './ReceiptActs.js';
 import { useOpenSong } from './openSong.js';
-import { Slip } from './Slip.js';
+import { Sheet } from './Sheet.js';
 import { useAppDispatch, useAppSelector } from './store.js';
 import { useMoment } from './useMoment.js';
-import { takenInHand } from './viewSlice.js';
+import { takenInHand, type LastPass } from './viewSlice.js';
 
 /** What is being written stands first, what waits for a touch last. */
 const ORDER: Record<Standing['stands'], number> = { writing: 0, returning: 1, play: 2, touched: 3, wont: 4 };
@@ -17,13 +19,13 @@ const ORDER: Record<Standing['stands'], number> = { writing: 0, returning: 1, pl
 type Show = 'does' | 'wont' | 'channel' | 'receipt';
 
 /** The whole list behind the hand bar's sentence: before play what it will write, while it rolls what it does, after it what it did. */
-export function PassListSlip({ onClose }: { readonly onClose: () => void }): ReactNode {
+export function PassListSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const { session, control } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
-  const { receipt, inHand } = useAppSelector((state) => state.view);
+  const { pass, inHand } = useAppSelector((state) => state.view);
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const all = standings(session.recorder, control.position);
-  const has = receipt !== null && !session.isRolling;
+  const has = pass !== null && !session.isRolling;
   const [chosen, setChosen] = useState<Show | null>(null);
   const show = chosen && (chosen !== 'receipt' || has) ? chosen : has ? 'receipt' : 'does';
   const does = all.filter((one) => one.stands !== 'wont').sort((a, b) => ORDER[a.stands] - ORDER[b.stands]);
@@ -41,7 +43,7 @@ export function PassListSlip({ onClose }: { readonly onClose: () => void }): Rea
       ? 'What the pass did, and what the next would'
       : 'What play would write';
   return (
-    <Slip name={name} onClose={onClose} className="slip-list">
+    <Sheet name={name} onClose={onClose} className="sheet-list">
       <SegmentedControl
         size="xs"
         mb="xs"
@@ -56,13 +58,13 @@ export function PassListSlip({ onClose }: { readonly onClose: () => void }): Rea
         onChange={(to) => setChosen(to as Show)}
       />
       <div className="list-rows">
-        {show === 'receipt' && receipt ? (
-          <ReceiptList receipt={receipt} song={song} map={map} />
+        {show === 'receipt' && pass ? (
+          <ReceiptList pass={pass} song={song} map={map} />
         ) : (
           <StandingList rows={rows} song={song} map={map} />
         )}
       </div>
-    </Slip>
+    </Sheet>
   );
 }
 
@@ -109,12 +111,18 @@ function RemedyButton({ song, remedy, onClick }: { song: Song; remedy: Remedy; o
 }
 
 /** The receipt, a lane a row, each with what can still be done with it. */
-function ReceiptList({ receipt, song, map }: { receipt: Receipt; song: Song; map: MeterMap }): ReactNode {
+function ReceiptList({ pass, song, map }: { pass: LastPass; song: Song; map: MeterMap }): ReactNode {
+  const { receipt, close, stands } = pass;
   const spans = ({ spans }: LaneReceipt): string =>
     spans.map(([from, to]) => `${shortBars(map, from)}–${shortBars(map, to)}`).join(', ');
   const { comparison } = useMoment();
   return (
     <>
+      {!stands && (
+        <Text fz="sm" c="dimmed" pb={4}>
+          It does not stand any more: its lanes have been changed since, or it was taken back.
+        </Text>
+      )}
       {receipt.lanes.length > 0 && (
         <Button size="compact-xs" variant="default" mb={4} onClick={() => void comparison.toggle()}>
           {comparison.heard?.side === 'before' ? 'Compare: hear after' : 'Compare: hear before'}
@@ -122,34 +130,32 @@ function ReceiptList({ receipt, song, map }: { receipt: Receipt; song: Song; map
       )}
       <Table verticalSpacing={3} fz="sm">
         <Table.Tbody>
-          {receipt.lanes.map((lane) => (
+          {receipt.lanes.map((lane, i) => (
             <Table.Tr key={`${lane.layer} ${lane.control}`} data-testid={`did-${lane.control}`}>
               <Table.Td>{layerName(song, lane.control, lane.layer)}</Table.Td>
               <Table.Td>{spans(lane)}</Table.Td>
               <Table.Td c="dimmed">
                 {lane.moves.toLocaleString('en')} {lane.moves === 1 ? 'move' : 'moves'}, {lane.points} points,{' '}
-                {within(song, lane)}
+                {closeWords(close[i] ?? null, lane)}
                 {lane.clamped.length > 0 &&
                   `; held at +12 dB ${lane.clamped.map(([a, b]) => `${shortBars(map, a)}–${shortBars(map, b)}`).join(', ')}`}
               </Table.Td>
-              <Table.Td ta="right">
-                <ReceiptActs lane={lane} receipt={receipt} />
-              </Table.Td>
+              <Table.Td ta="right">{stands && <ReceiptActs lane={lane} pass={pass} />}</Table.Td>
             </Table.Tr>
           ))}
           {receipt.refused.map(({ control, reason }, i) => (
             <Table.Tr key={`${control} ${i}`}>
-              <Table.Td>{fullName(song, control)}</Table.Td>
+              <Table.Td>{layerName(song, control, 'base')}</Table.Td>
               <Table.Td colSpan={3} c="dimmed">
-                Not written: {whyInShort(song, control, reason)}
+                Heard, not written: {wasRefused(reason)}
               </Table.Td>
             </Table.Tr>
           ))}
           {receipt.rested.map((control) => (
             <Table.Tr key={`rest ${control}`}>
-              <Table.Td>{fullName(song, control)}</Table.Td>
+              <Table.Td>{layerName(song, control, 'base')}</Table.Td>
               <Table.Td colSpan={3} c="dimmed">
-                No curve: its resting value was set
+                No curve: it set where it rests, for the whole song
               </Table.Td>
             </Table.Tr>
           ))}

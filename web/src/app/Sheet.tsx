@@ -11,8 +11,12 @@ type Props = {
   readonly children: ReactNode;
 };
 
+/** Whether a list or menu is open over the page: Esc closes that first. What is closed may stand in the page unseen. */
+const isListOpen = (): boolean =>
+  [...document.querySelectorAll('[role="listbox"], [role="menu"]')].some((list) => list.getClientRects().length > 0);
+
 /** A small sheet above the hand bar to type into. The song goes on meanwhile; Esc closes it. */
-export function Slip({ name, onClose, onEnter, className = '', children }: Props): ReactNode {
+export function Sheet({ name, onClose, onEnter, className = '', children }: Props): ReactNode {
   const onKey = (event: KeyboardEvent): void => {
     const isText = event.target instanceof HTMLTextAreaElement && event.shiftKey;
     if (event.key !== 'Enter' || isText || !onEnter || (event.target as Element).closest('button, [role="listbox"]'))
@@ -30,7 +34,7 @@ export function Slip({ name, onClose, onEnter, className = '', children }: Props
   // Esc closes it wherever the focus is, and does nothing else: what is poised stays so.
   useEffect(() => {
     const esc = (event: globalThis.KeyboardEvent): void => {
-      if (event.key !== 'Escape' || document.querySelector('[role="listbox"], [role="menu"]')) return;
+      if (event.key !== 'Escape' || isListOpen()) return;
       event.stopImmediatePropagation();
       close.current();
     };
@@ -38,7 +42,7 @@ export function Slip({ name, onClose, onEnter, className = '', children }: Props
     return () => window.removeEventListener('keydown', esc, true);
   }, []);
   return (
-    <div ref={sheet} tabIndex={-1} className={`slip ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
+    <div ref={sheet} tabIndex={-1} className={`sheet ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
       <Group justify="space-between" wrap="nowrap" mb={6}>
         <Text fz="sm" fw={700} truncate>
           {name}

@@ -3,10 +3,10 @@ import { ActionIcon, Button, Group, Select, Stack, Table, Text, TextInput, Toolt
 import { IconTrash } from '@tabler/icons-react';
 import { meterMap, snap, type MeterMark, type TempoMark } from '@sure-hand/core/time';
 import type { MarkEdit, Song } from '@sure-hand/core/song';
-import { shortBars } from '../hands/handSentence.js';
+import { shortBars } from '../hands/reachWords.js';
 import { KeptNumber } from './KeptNumber.js';
 import { useOpenSong } from './openSong.js';
-import { Slip } from './Slip.js';
+import { Sheet } from './Sheet.js';
 import { useAppSelector } from './store.js';
 import { TimeField } from './TimeField.js';
 
@@ -18,14 +18,14 @@ const DEFAULT_METER: MeterMark = { t: 0, beats: 4, unit: 4 };
 const orDefault = <T,>(marks: readonly T[], fallback: T): readonly T[] => (marks.length ? marks : [fallback]);
 
 /** The song's name, its tempo and meter and where they change: kept as they are typed, each an undo step. */
-export function SongSlip({ onClose }: { readonly onClose: () => void }): ReactNode {
+export function SongSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const { control } = useOpenSong();
   const song = useAppSelector((state) => state.song.song)!;
   const rename = (name: string): void => {
     if (name.trim() && name.trim() !== song.name) control.makeEdit({ kind: 'title', name: name.trim() });
   };
   return (
-    <Slip name="Song" onClose={onClose} className="slip-song">
+    <Sheet name="Song" onClose={onClose} className="sheet-song">
       <Stack gap="sm">
         <TextInput
           key={song.name}
@@ -85,7 +85,7 @@ export function SongSlip({ onClose }: { readonly onClose: () => void }): ReactNo
           Curves, clips, sections and notes keep their place in seconds when the tempo changes.
         </Text>
       </Stack>
-    </Slip>
+    </Sheet>
   );
 }
 

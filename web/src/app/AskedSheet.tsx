@@ -1,0 +1,34 @@
+import type { ReactNode } from 'react';
+import { ClipSheet } from './ClipSheet.js';
+import { CutShortSheet } from './CutShortSheet.js';
+import { NoteSheet, SectionSheet } from './MarkSheets.js';
+import { SongSheet } from './SongSheet.js';
+import { PassListSheet } from './PassListSheet.js';
+import { WritingSheet } from './WritingSheet.js';
+import { useAppDispatch, useAppSelector } from './store.js';
+import { askedFor } from './viewSlice.js';
+
+/** The sheet of what is open to be typed into, if anything is. */
+export function AskedSheet(): ReactNode {
+  const asked = useAppSelector((state) => state.view.asked);
+  const dispatch = useAppDispatch();
+  const close = (): void => void dispatch(askedFor(null));
+  switch (asked?.what) {
+    case 'section':
+      return <SectionSheet key={asked.t} {...asked} onClose={close} />;
+    case 'note':
+      return <NoteSheet key={asked.t} {...asked} onClose={close} />;
+    case 'clip':
+      return <ClipSheet key={`${asked.channel} ${asked.at}`} {...asked} onClose={close} />;
+    case 'song':
+      return <SongSheet onClose={close} />;
+    case 'writing':
+      return <WritingSheet onClose={close} />;
+    case 'list':
+      return <PassListSheet onClose={close} />;
+    case 'cutShort':
+      return <CutShortSheet onClose={close} />;
+    case undefined:
+      return null;
+  }
+}

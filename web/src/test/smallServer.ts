@@ -1,0 +1,118 @@
+import { applyEdit, isUndoStep, type Edit, type Song } from '@sure-hand/core/song';
+import { testSong } from './songs.js';
+
+const NAMED = { undo: null, redo: null, undoOf: null, redoOf: null };
+
+/** A server that keeps edits as the real one does: in order, refusing stale revisions; it can be away. */
+export class SmallServer {
+  constructor(public song: Song = testSong()) {}
+
+  revision = 0;
+  changes: { edit: Edit; key: string | null }[] = [];
+  /** The answer to the next edit is lost on its way, though the edit was kept. */
+  losesAnswer = false;
+  steps: { edit: Edit; inverse: Edit }[] = [];
+  away = 0;
+  /** So many requests are answered with a fault of the server’s own. */
+  faults = 0;
+
+  apply(edit: Edit, key: string | null = null): void {
+    const { song, inverse } = applyEdit(this.song, edit);
+    this.song = song;
+    this.revision++;
+    this.changes.push({ edit, key });
+    if (isUndoStep(edit) && inverse) this.steps.push({ edit, inverse });
+  }
+
+  answer(path: string, body: { revision: number; edit: Edit; key: string } | null): { status: number; json: object } {
+    const since = /since=(\d+)/.exec(path);
+    const stale = (from: number): object => ({
+      stale: true,
+      revision: this.revision,
+      changes: this.changes.slice(from),
+      history: NAMED,
+      lastPass: 0,
+    });
+    if (/revision$/.test(path)) return { status: 200, json: { revision: this.revision } };
+    if (since) return { status: 200, json: stale(Number(since[1])) };
+    if (!body)
+      return {
+        status: 200,
+        json: { id: 1, revision: this.revision, song: this.song, history: NAMED, lastPass: 0, files: {} },
+      };
+    if (body.revision !== this.revision) return { status: 409, json: stale(body.revision) };
+    if (path.endsWith('undo')) {
+      const { inverse } = this.steps.pop()!;
+      this.apply(inverse);
+      this.steps.pop();
+      return { status: 200, json: { revision: this.revision, edit: inverse, history: NAMED, passNumber: null } };
+    }
+    if (this.changes.some(({ key }) => key === body.key))
+      return {
+        status: 201,
+        json: { revision: this.revision, edit: body.edit, history: NAMED, passNumber: null, isKnown: true },
+      };
+    if (Object.values((body.edit as { values?: object }).values ?? {}).includes(99))
+      return { status: 422, json: { sentence: 'It takes up to 12.' } };
+    const { refused, song } = applyEdit(this.song, body.edit);
+    if (song !== this.song) this.apply(body.edit, body.key);
+    return {
+      status: 201,
+      json: { revision: this.revision, edit: body.edit, refused, history: NAMED, passNumber: null },
+    };
+  }
+
+  readonly fetch = async (url: string, init: { body?: string }): Promise<object> => {
+    if (this.away > 0) {
+      this.away--;
+      throw new TypeError('connection refused');
+    }
+    if (this.faults > 0) {
+      this.faults--;
+      return { ok: false, status: 500, json: async () => ({ sentence: 'The server failed at this.' }) };
+    }
+    const { status, json } = this.answer(
+      url,
+      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit; key: string }) : null,
+    );
+    if (this.losesAnswer && status === 201) {
+      this.losesAnswer = false;
+      throw new TypeError('connection lost');
+    }
+    return { ok: status < 300, status, json: async () => json };
+  };
+}
+
+/** What a browser keeps, under one roof for all its tabs; `isGone` says whose tab has gone away. */
+export class SmallShelf<T> {
+  readonly kept = new Map<string, { songId: number; name: string; tab: string; thing: T }>();
+  fails = false;
+
+  /** The shelf as one tab sees it. */
+  of(tab: string, gone: ReadonlySet<string> = new Set()) {
+    const idOf = (songId: number, name: string): string => `${songId} ${name} ${tab}`;
+    return {
+      put: async (songId: number, name: string, thing: T): Promise<void> => {
+        if (this.fails) throw new Error('the browser keeps nothing');
+        this.kept.set(idOf(songId, name), { songId, name, tab, thing });
+      },
+      putNow: (songId: number, name: string, thing: T): boolean => {
+        if (!this.fails) this.kept.set(idOf(songId, name), { songId, name, tab, thing });
+        return !this.fails;
+      },
+      drop: async (songId: number, name: string): Promise<void> => void this.kept.delete(idOf(songId, name)),
+      all: async (songId: number): Promise<T[]> =>
+        [...this.kept.values()].flatMap((one) => (one.songId === songId ? [one.thing] : [])),
+      takeLeft: async (songId: number | null) => {
+        const left = [...this.kept].filter(
+          ([, one]) => one.tab !== tab && gone.has(one.tab) && (songId === null || one.songId === songId),
+        );
+        return left.map(([id, one]) => {
+          this.kept.delete(id);
+          this.kept.set(idOf(one.songId, one.name), { ...one, tab });
+          return { songId: one.songId, name: one.name, thing: one.thing };
+        });
+      },
+    };
+  }
+}
