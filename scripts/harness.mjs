@@ -1,7 +1,7 @@
 import { ensureBuilt, ensureInstalled, tool } from './lib.mjs';
 
 // The safety harnesses at full length: random hands against the slow model of the rules, random walks of undo and redo
-// over every kind of edit, and a hundred kills of the server. `npm test` runs a short form of each. SURE_HAND_SEED gives the kills another seed.
+// over every kind of edit, hands that come late, input that nobody would send, a hundred worlds of pages at one song with a server that comes and goes, and a hundred kills of that. `npm test` runs a short form of each. SURE_HAND_SEED gives the kills another seed.
 try {
   await ensureInstalled();
   await ensureBuilt({ web: false });
@@ -9,6 +9,8 @@ try {
     NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
     SURE_HAND_SEQUENCES: process.env.SURE_HAND_SEQUENCES ?? '10000',
     SURE_HAND_WALKS: process.env.SURE_HAND_WALKS ?? '1000',
+    SURE_HAND_MUTATIONS: process.env.SURE_HAND_MUTATIONS ?? '10000',
+    SURE_HAND_WORLDS: process.env.SURE_HAND_WORLDS ?? '100',
     SURE_HAND_KILLS: process.env.SURE_HAND_KILLS ?? '100',
   });
 } catch (error) {

@@ -5,7 +5,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Point } from '@sure-hand/core/curve';
-import type { WholeSong } from '@sure-hand/server';
+import type { Edit } from '@sure-hand/core/song';
+import type { LoggedPass, WholeSong } from '@sure-hand/server';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '../..');
 const main = join(root, 'server/dist/main.js');
@@ -60,6 +61,22 @@ export class App {
   /** What the server answers to a question about its API. */
   async get<T>(path: string): Promise<T> {
     return (await (await fetch(`${this.address}/api${path}`)).json()) as T;
+  }
+
+  /** Has an edit made from elsewhere, as another page or the command line would. */
+  async edit(edit: Edit): Promise<void> {
+    const { revision } = await this.get<{ revision: number }>('/songs/1/revision');
+    const answer = await fetch(`${this.address}/api/songs/1/edits`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ revision, edit }),
+    });
+    expect(answer.status).toBe(201);
+  }
+
+  /** Every pass in the log, newest first. */
+  passes(): Promise<LoggedPass[]> {
+    return this.get('/songs/1/passes');
   }
 
   async points(control: string): Promise<readonly Point[]> {
@@ -147,6 +164,26 @@ export class RidePage {
     return this.page.evaluate(() => globalThis.handAt as { pointerdown: number; pointerup: number });
   }
 
+  /** Goes to a time by typing it into the position. */
+  async goTo(sec: number): Promise<void> {
+    await this.page.getByLabel('Position').click();
+    await this.page.getByLabel('Go to').fill(`0:${sec.toFixed(3)}`);
+    await this.page.keyboard.press('Enter');
+    await this.page.waitForFunction((t) => Math.abs(globalThis.sureHandProbe!.heard() - t) < 0.01, sec);
+  }
+
+  /** Sets the range by keys. */
+  async setRange(from: number, to: number): Promise<void> {
+    await this.goTo(from);
+    await this.page.keyboard.press('i');
+    await this.goTo(to);
+    await this.page.keyboard.press('o');
+  }
+
+  takeInHand(channel: string, name: string): Promise<void> {
+    return this.page.getByTestId(`row-${channel}`).getByRole('button', { name, exact: true }).click();
+  }
+
   async heardPast(t: number): Promise<void> {
     await this.page.waitForFunction((to) => globalThis.sureHandProbe!.heard() >= to, t);
   }
@@ -163,6 +200,19 @@ export class RidePage {
       await this.heardPast(begun + (sec * i) / steps);
     }
     if (letGo) await this.page.mouse.up();
+  }
+
+  /** Moves a mouse whose button is down from place to place, each so many milliseconds after the one before, as a hand would. */
+  async movePaced(places: readonly { readonly x: number; readonly y: number }[], everyMs: number): Promise<void> {
+    const client = await this.page.context().newCDPSession(this.page);
+    const sent: Promise<unknown>[] = [];
+    for (const place of places) {
+      const event = { type: 'mouseMoved', button: 'left', buttons: 1, ...place } as const;
+      sent.push(client.send('Input.dispatchMouseEvent', event));
+      await new Promise((next) => setTimeout(next, everyMs));
+    }
+    await Promise.all(sent);
+    await client.detach();
   }
 
   /** What the audio thread applies to a channel, with the song time of each reading, over a while. */
@@ -219,15 +269,47 @@ export class RidePage {
   }
 }
 
-/** Tests get an application with fresh data, and Ride opened on the short song. */
-export const test = base.extend<{ app: App; ride: RidePage }>({
-  // eslint-disable-next-line no-empty-pattern
-  app: async ({}, use) => {
+/** Applications with fresh data. One is started ahead while a test goes on: starting takes longer than many a test. */
+class Apps {
+  #next: Promise<App> | null = null;
+
+  take(): Promise<App> {
+    const app = this.#next ?? this.#fresh();
+    this.#next = app.then(() => this.#fresh());
+    return app;
+  }
+
+  async #fresh(): Promise<App> {
     const app = new App(await freshData());
     await app.start();
-    await use(app);
+    return app;
+  }
+
+  async end(app: App): Promise<void> {
     await app.stop();
     rmSync(app.data, { recursive: true, force: true });
+  }
+
+  async endAll(): Promise<void> {
+    if (this.#next) await this.end(await this.#next);
+  }
+}
+
+/** Tests get an application with fresh data, and Ride opened on the short song. */
+export const test = base.extend<{ app: App; ride: RidePage }, { apps: Apps }>({
+  apps: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const apps = new Apps();
+      await use(apps);
+      await apps.endAll();
+    },
+    { scope: 'worker' },
+  ],
+  app: async ({ apps }, use) => {
+    const app = await apps.take();
+    await use(app);
+    await apps.end(app);
   },
   ride: async ({ page, app }, use) => {
     const ride = new RidePage(page, app);

@@ -124,14 +124,14 @@ test('a clip’s fade and gain are drawn with the mouse and typed; heard, undone
 
   // A click on the handle asks for the numbers: another shape, another gain.
   await page.mouse.click((await xOf(was.t + 2)) - 3, head.y + 7);
-  const slip = page.getByRole('dialog', { name: /^Clip of Lead/ });
-  await slip.getByLabel('Slow at both ends').first().click();
+  const sheet = page.getByRole('dialog', { name: /^Clip of Lead/ });
+  await sheet.getByLabel('Slow at both ends').first().click();
   await expect.poll(async () => (await clipOf()).fadeInShape).toBe('s');
-  await slip.getByLabel('Gain, dB').fill('-20');
+  await sheet.getByLabel('Gain, dB').fill('-20');
   await page.keyboard.press('Enter');
   await expect.poll(async () => (await clipOf()).gain).toBe(-20);
   await page.keyboard.press('Escape');
-  await expect(slip).toBeHidden();
+  await expect(sheet).toBeHidden();
   // It is heard: the Lead's meter stands 20 dB lower than its file, less what the fader takes.
   const loudest = (): Promise<number> =>
     page.evaluate(
@@ -153,7 +153,7 @@ test('a clip’s fade and gain are drawn with the mouse and typed; heard, undone
   expect(quiet).toBeGreaterThan(0);
   expect(quiet).toBeLessThan(0.06);
   await page.keyboard.press('c');
-  await expect(slip.getByLabel('Gain, dB')).toHaveValue('-20');
+  await expect(sheet.getByLabel('Gain, dB')).toHaveValue('-20');
   await page.keyboard.press('Escape');
 
   // Undo takes back one after the other.

@@ -12,10 +12,10 @@ import { RidePage, expect, root, test, type App } from './app.js';
 const SECONDS = 8;
 
 /** A stem of a steady tone, as somebody might have exported it. */
-function tone(folder: string, name: string, to: WavTo, hz: number): string {
+function tone(folder: string, name: string, to: Omit<WavTo, 'most'>, hz: number): string {
   const file = join(folder, name);
-  writeWav(file, to, (add) => {
-    const frames = SECONDS * to.sampleRate;
+  const frames = SECONDS * to.sampleRate;
+  writeWav(file, { ...to, most: frames }, (add) => {
     const column = Float32Array.from(
       { length: frames },
       (_, n) => 0.2 * Math.sin((2 * Math.PI * hz * n) / to.sampleRate),

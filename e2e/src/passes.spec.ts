@@ -1,7 +1,7 @@
 import { valueAt, type Point } from '@sure-hand/core/curve';
 import type { Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, TRIM_LAW, dbOfGain, leftGain } from '@sure-hand/core/units';
-import type { LoggedPass, WholePass } from '@sure-hand/server';
+import type { WholePass } from '@sure-hand/server';
 import type { Page } from '@playwright/test';
 import { expect, test, type App, type RidePage } from './app.js';
 
@@ -11,29 +11,10 @@ const REST_DB = -5;
 const UP_DB = 0.8;
 const level = (points: readonly Point[], t: number): number => valueAt(points, LEVEL_LAW, REST_DB, t);
 
-const takeInHand = async (page: Page, channel: string, name: string): Promise<void> =>
-  page.getByTestId(`row-${channel}`).getByRole('button', { name, exact: true }).click();
 const modeOf = (page: Page, name: string, mode: string) =>
   page.getByRole('button', { name: `Mode of ${name}: ${mode}` });
 const songOf = async (app: App): Promise<Song> => (await app.song()).song;
-const passesOf = (app: App): Promise<LoggedPass[]> => app.get<LoggedPass[]>('/songs/1/passes');
 const trimOf = async (app: App, id: string): Promise<readonly Point[]> => (await songOf(app)).lanes[id]?.trim ?? [];
-
-/** Goes to a time by typing it into the position. */
-async function goTo(page: Page, sec: number): Promise<void> {
-  await page.getByLabel('Position').click();
-  await page.getByLabel('Go to').fill(`0:${sec.toFixed(3)}`);
-  await page.keyboard.press('Enter');
-  await page.waitForFunction((t) => Math.abs(globalThis.sureHandProbe!.heard() - t) < 0.01, sec);
-}
-
-/** Sets the range by keys. */
-async function setRange(page: Page, from: number, to: number): Promise<void> {
-  await goTo(page, from);
-  await page.keyboard.press('i');
-  await goTo(page, to);
-  await page.keyboard.press('o');
-}
 
 /** The level that the audio thread applies to the Lead, in dB, at what is rendered next. */
 const soundingDb = (page: Page): Promise<number> =>
@@ -57,7 +38,8 @@ test('every mode does what it says, by keys: latch holds on, write takes the cha
   await expect(ride.says).not.toHaveText(/^Writing/);
   await ride.stop();
   await expect(ride.says).toHaveText(/^Pass 1: Lead level/);
-  const [lane] = (await passesOf(app))[0]!.receipt.lanes;
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
+  const [lane] = (await app.passes())[0]!.receipt.lanes;
   expect(lane!.spans).toHaveLength(1);
   const [from, to] = lane!.spans[0]!;
   const points = await app.points(LEAD);
@@ -66,17 +48,15 @@ test('every mode does what it says, by keys: latch holds on, write takes the cha
   expect(level(points, from - 0.01)).toBeCloseTo(REST_DB, 6);
 
   // Write: everything of the channel that may be written, touched or not, and after it the safer mode.
-  await goTo(page, 6);
+  await ride.goTo(6);
   await page.keyboard.press('5');
-  await expect(ride.says).toHaveText(
-    /^Play writes Lead level, Lead pan, Lead mute and \d more from .* until you stop\.$/,
-  );
+  await expect(ride.says).toHaveText(/^Play writes \d+ controls of Lead from \S+ until you stop\.$/);
   await ride.play();
   await ride.heardPast(7);
   await ride.stop();
   await expect(modeOf(page, 'Lead', 'Touch')).toBeVisible();
-  await expect.poll(async () => (await passesOf(app)).length).toBe(2);
-  const written = (await passesOf(app))[0]!.receipt;
+  await expect.poll(async () => (await app.passes()).length).toBe(2);
+  const written = (await app.passes())[0]!.receipt;
   expect(written.lanes.map((one) => one.control)).toEqual(expect.arrayContaining([LEAD, 'lead/pan', 'lead/mute']));
   expect(written.lanes.every((one) => one.spans[0]![0] === written.from && one.spans[0]![1] === written.to)).toBe(true);
 
@@ -87,7 +67,7 @@ test('every mode does what it says, by keys: latch holds on, write takes the cha
 
   // The desk mode stands in for all, and the channel's own comes back.
   await page.keyboard.press('Alt+4');
-  await expect(page.getByRole('button', { name: 'Desk: latch' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Every channel: latch' })).toBeVisible();
   await expect(modeOf(page, 'Fiddle', 'Latch')).toBeVisible();
   await page.keyboard.press('Alt+0');
   await expect(modeOf(page, 'Fiddle', 'Read')).toBeVisible();
@@ -116,7 +96,7 @@ test('trim rides an offset over the curve, waits with its mark, is folded when a
   expect(await app.points(LEAD)).toEqual([]);
   await expect(page.getByTestId('row-lead').getByRole('img', { name: /^Trim waits: Level/ })).toBeVisible();
   const trim = await trimOf(app, LEAD);
-  const [from, to] = (await passesOf(app))[0]!.receipt.lanes[0]!.spans[0]!;
+  const [from, to] = (await app.passes())[0]!.receipt.lanes[0]!.spans[0]!;
   const middle = (from + to) / 2;
   const offset = valueAt(trim, TRIM_LAW, 0, middle);
 
@@ -129,14 +109,24 @@ test('trim rides an offset over the curve, waits with its mark, is folded when a
   await page.keyboard.press('Control+z');
   await expect.poll(() => trimOf(app, LEAD)).toEqual(trim);
   expect(await app.points(LEAD)).toEqual([]);
+  await expect(page.getByTestId('row-lead').getByRole('img', { name: /^Trim waits/ })).toBeVisible();
 
-  // As trim goes off it can be folded by itself: a song setting.
-  await page.keyboard.press('w');
-  await page.getByText('As trim goes off', { exact: true }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
-  await page.keyboard.press('0');
+  // It can be folded with each pass: a switch of the song. What waits already is folded by hand.
+  await page.keyboard.press('f');
   await expect.poll(() => trimOf(app, LEAD)).toEqual([]);
-  expect(level(await app.points(LEAD), middle)).toBeCloseTo(REST_DB + offset, 1);
+  await page.keyboard.press('w');
+  await page.getByLabel('fold with each pass').check();
+  await expect.poll(async () => (await songOf(app)).settings.foldTrim).toBe('pass');
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+  await ride.goTo(4);
+  await ride.play();
+  await ride.heardPast(4.3);
+  await ride.dragCap('lead', 50, 0.5);
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect.poll(async () => (await app.passes()).length).toBe(2);
+  expect(await trimOf(app, LEAD)).toEqual([]);
+  expect((await app.passes())[0]!.receipt.lanes).toMatchObject([{ control: LEAD, layer: 'trim' }]);
 });
 
 test('poised values wait, are counted, and write from the punch range’s start; laps of a loop are passes of their own', async ({
@@ -144,23 +134,23 @@ test('poised values wait, are counted, and write from the punch range’s start;
   app,
   ride,
 }) => {
-  await setRange(page, 2, 3);
+  await ride.setRange(2, 3);
   await page.keyboard.press('u');
   await expect(page.getByRole('button', { name: /^Punch \d/ })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('4');
-  await goTo(page, 1.5);
+  await ride.goTo(1.5);
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('ArrowUp');
   await expect(page.getByTestId('poised')).toHaveText('2 poised');
   await expect(ride.says).toHaveText(
-    /^Play writes Lead level \(poised −4\.4 dB\), Lead pan \(poised R 2\) from \S+ to \S+\.$/,
+    /^Play writes Lead level \(poised −4\.4 dB\) and Lead pan \(poised R 2\) from \S+ to \S+\.$/,
   );
   await ride.play();
   await ride.heardPast(3.2);
   await ride.stop();
-  await expect.poll(async () => (await passesOf(app)).length).toBe(1);
-  const { lanes } = (await passesOf(app))[0]!.receipt;
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
+  const { lanes } = (await app.passes())[0]!.receipt;
   expect(lanes.map(({ control, spans }) => [control, spans])).toEqual([
     [LEAD, [[2, 3]]],
     ['lead/pan', [[2, 3]]],
@@ -173,15 +163,15 @@ test('poised values wait, are counted, and write from the punch range’s start;
   // Round a loop of a second, with a value held: it writes its lap, and does not carry over the wrap.
   await page.keyboard.press('u');
   await page.keyboard.press('l');
-  await goTo(page, 2);
+  await ride.goTo(2);
   await page.keyboard.press('ArrowUp');
   await ride.play();
-  await expect.poll(async () => (await passesOf(app)).length).toBe(2);
+  await expect.poll(async () => (await app.passes()).length).toBe(2);
   await page.keyboard.press('ArrowDown');
-  await expect.poll(async () => (await passesOf(app)).length).toBe(3);
+  await expect.poll(async () => (await app.passes()).length).toBe(3);
   await ride.stop();
   // A hand that was still down at a wrap may have begun a further lap's pass: the two that are meant go by their numbers.
-  const log = await passesOf(app);
+  const log = await app.passes();
   const laps = [3, 2].map((number) => log.find((pass) => pass.number === number)!.receipt);
   expect(laps[1]).toMatchObject({ from: 2, to: 3, lanes: [{ control: 'lead/pan', spans: [[2, 3]] }] });
   expect(laps[0]!.lap).toBeGreaterThan(laps[1]!.lap);
@@ -194,13 +184,13 @@ test('what a pass ended with is carried on, by the pointer and by keys; each is 
   ride,
 }) => {
   await page.keyboard.press('4');
-  await goTo(page, 1);
+  await ride.goTo(1);
   for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowUp');
   await ride.play();
   await ride.heardPast(2);
   await ride.stop();
-  await expect.poll(async () => (await passesOf(app)).length).toBe(1);
-  const [from, to] = (await passesOf(app))[0]!.receipt.lanes[0]!.spans[0]!;
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
+  const [from, to] = (await app.passes())[0]!.receipt.lanes[0]!.spans[0]!;
   const held = level(await app.points(LEAD), to - 0.01);
   expect(held).toBeCloseTo(UP_DB, 6);
 
@@ -237,7 +227,7 @@ test('what a pass ended with is carried on, by the pointer and by keys; each is 
 /** A latched ride of the Lead, up by so many arrows, from 1 s to past 3 s. */
 async function latchUp(page: Page, ride: RidePage, arrows: number): Promise<void> {
   await page.keyboard.press('4');
-  await goTo(page, 1);
+  await ride.goTo(1);
   for (let i = 0; i < arrows; i++) await page.keyboard.press('ArrowUp');
   await ride.play();
   await ride.heardPast(3.2);
@@ -251,9 +241,9 @@ test('before and after are switched by ear while it rolls, the edges are played,
   ride,
 }) => {
   await latchUp(page, ride, 10);
-  await expect.poll(async () => (await passesOf(app)).length).toBe(1);
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
   await page.keyboard.press('3');
-  await goTo(page, 1.2);
+  await ride.goTo(1.2);
   await ride.play();
   await ride.heardPast(1.5);
   await expect.poll(() => soundingDb(page)).toBeCloseTo(UP_DB, 1);
@@ -275,7 +265,7 @@ test('before and after are switched by ear while it rolls, the edges are played,
 
   // The edges, in a mode that would write on play: listening writes nothing.
   await page.keyboard.press('5');
-  await setRange(page, 5, 9);
+  await ride.setRange(5, 9);
   await page.keyboard.press('e');
   await expect(ride.says).toHaveText('Hearing the edges.');
   await ride.heardPast(3.2);
@@ -284,7 +274,7 @@ test('before and after are switched by ear while it rolls, the edges are played,
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await page.waitForFunction(() => Math.abs(globalThis.sureHandProbe!.heard() - 9) < 0.01);
   await expect(modeOf(page, 'Lead', 'Write')).toBeVisible();
-  expect(await passesOf(app)).toHaveLength(1);
+  expect(await app.passes()).toHaveLength(1);
 });
 
 test('the list says what play would write and why not, and its acts change it; after the pass one lane is undone alone', async ({
@@ -292,7 +282,7 @@ test('the list says what play would write and why not, and its acts change it; a
   app,
   ride,
 }) => {
-  await takeInHand(page, 'fiddle', 'Fiddle');
+  await ride.takeInHand('fiddle', 'Fiddle');
   await page.keyboard.press('j');
   await page.keyboard.press('Shift+W');
   const list = page.getByRole('dialog', { name: 'What play would write' });
@@ -309,18 +299,18 @@ test('the list says what play would write and why not, and its acts change it; a
   // Both are put in latch and poised: one pass, two lanes.
   await page.keyboard.press('4');
   await page.keyboard.press('ArrowUp');
-  await takeInHand(page, 'lead', 'Lead');
+  await ride.takeInHand('lead', 'Lead');
   await page.keyboard.press('4');
   await page.keyboard.press('ArrowUp');
   await ride.play();
   await ride.heardPast(1);
   await ride.stop();
-  await expect.poll(async () => (await passesOf(app)).length).toBe(1);
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
   await page.getByRole('button', { name: 'What passes write: the list' }).click();
   await page.getByTestId('did-fiddle/level').getByRole('button', { name: 'Undo this lane' }).click();
   await expect.poll(() => app.points('fiddle/level')).toEqual([]);
   expect(await app.points(LEAD)).not.toEqual([]);
-  expect((await passesOf(app))[0]!.undone).toBe(false);
+  expect((await app.passes())[0]!.undone).toBe(false);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Undo Fiddle level as before pass 1' })).toBeVisible();
 });
@@ -342,15 +332,15 @@ test('guards by their keys: a hand on them is heard, nothing is written, and the
   await page.mouse.up();
   await ride.stop();
   await expect(ride.says).toHaveText('That pass wrote nothing.');
-  await expect(ride.more).toContainText('Safe: Lead level is heard, not written.');
+  await expect(ride.more).toContainText('Heard, not written: Lead level (safe).');
   expect(await app.points(LEAD)).toEqual([]);
-  expect(await passesOf(app)).toEqual([]);
+  expect(await app.passes()).toEqual([]);
   await page.keyboard.press('j');
 
   // Parked: the curve is kept and not read; the whole song's parking can't be overlooked.
   await latchUp(page, ride, 10);
   const points = await app.points(LEAD);
-  await goTo(page, 2);
+  await ride.goTo(2);
   await expect(ride.value).toHaveText('0.8 dB');
   await page.keyboard.press('k');
   await expect(ride.value).toHaveText('−5.0 dB');
@@ -373,7 +363,7 @@ test('guards by their keys: a hand on them is heard, nothing is written, and the
   await expect(ride.value).toHaveText('−5.0 dB');
   await page.reload();
   await page.getByRole('button', { name: 'Song parked' }).click();
-  await goTo(page, 2);
+  await ride.goTo(2);
   await expect(ride.value).toHaveText('0.8 dB');
   expect(await app.points(LEAD)).toEqual(points);
 });
@@ -394,7 +384,7 @@ test('switches in a pass: mute is on while it is held, a send is toggled in latc
   await expect.poll(() => app.points('lead/mute')).not.toHaveLength(0);
   const mute = await app.points('lead/mute');
   expect(mute.every((p) => p.shape === 'hold')).toBe(true);
-  const [from, to] = (await passesOf(app))[0]!.receipt.lanes[0]!.spans[0]!;
+  const [from, to] = (await app.passes())[0]!.receipt.lanes[0]!.spans[0]!;
   expect(to - from).toBeGreaterThan(0.6);
   expect([
     valueAt(mute, { kind: 'switch' }, 0, (from + to) / 2),
@@ -404,7 +394,7 @@ test('switches in a pass: mute is on while it is held, a send is toggled in latc
   // In latch a press of the pointer on its cap turns the switch over, and it stays so until the stop.
   await page.keyboard.press('4');
   await page.getByRole('button', { name: /^Hall send on/ }).click();
-  await goTo(page, 3);
+  await ride.goTo(3);
   await ride.play();
   await ride.heardPast(3.5);
   const cap = await ride.cap('lead');
@@ -416,9 +406,9 @@ test('switches in a pass: mute is on while it is held, a send is toggled in latc
   const on = await app.points('lead/send/hall/on');
   expect(valueAt(on, { kind: 'switch' }, 1, 4.3)).toBe(0);
   await page.getByRole('button', { name: /^Hall send −/ }).click();
-  await goTo(page, 4.2);
+  await ride.goTo(4.2);
   await expect(ride.more).toHaveText(/^Lead Hall send is off here: its level is not heard\./);
-  await goTo(page, 2);
+  await ride.goTo(2);
   await expect(ride.more).not.toContainText('is off here');
 });
 
@@ -429,7 +419,7 @@ test('the Passes view keeps every pass: names, both curves, loudness, and whose 
 }) => {
   await latchUp(page, ride, 10);
   await latchUp(page, ride, 5);
-  await expect.poll(async () => (await passesOf(app)).length).toBe(2);
+  await expect.poll(async () => (await app.passes()).length).toBe(2);
   await page.keyboard.press('v');
   await expect(page.getByRole('button', { name: 'Pass 2: Lead level', exact: true })).toHaveAttribute(
     'aria-current',
@@ -468,7 +458,7 @@ test('the Passes view keeps every pass: names, both curves, loudness, and whose 
   await expect(page.getByRole('button', { name: 'Pass 2, undone: Too much' })).toBeVisible();
   await page.reload();
   await expect(page.getByRole('button', { name: 'Pass 2, undone: Too much' })).toBeVisible();
-  expect((await passesOf(app)).map(({ number, undone }) => [number, undone])).toEqual([
+  expect((await app.passes()).map(({ number, undone }) => [number, undone])).toEqual([
     [2, true],
     [1, false],
   ]);

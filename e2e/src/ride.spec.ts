@@ -49,8 +49,8 @@ test('a ride, whole: from the song list to the bounced file, taken back, and fou
   await ride.stop();
 
   // The receipt, the stored lane and the sound of the hand agree.
-  await expect(ride.says).toHaveText(/^Pass 1: Lead level \d\.\d(\.\d\d)?–\d\.\d(\.\d\d)?\.$/);
-  await expect(ride.more).toHaveText(/moves kept as \d+ points, within 0\.\d\d dB\.$/);
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level \d·\d(\.\d\d)?–\d·\d(\.\d\d)?\.$/);
+  await expect(ride.more).toHaveText(/moves kept as \d+ points, within 0\.\d\d dB/);
   await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
   const points = await app.points(LEAD);
   const highest = points.reduce((a, b) => (b.v > a.v ? b : a));
@@ -170,7 +170,7 @@ for (const { key, mode, name } of [
       expect(points[0]!.t).toBe(0);
       expect(await app.points('lead/pan')).not.toHaveLength(0);
       await expect(page.getByRole('button', { name: 'Mode of Lead: Touch' })).toBeVisible();
-      await expect(ride.says).toHaveText(/^Pass 1: Lead level .*, Lead pan .*, Lead mute /);
+      await expect(ride.says).toHaveText(/^Pass 1: \d+ controls of Lead, 1·1–\S+\.$/);
     } else await expect(page.getByRole('button', { name: 'Mode of Lead: Latch' })).toBeVisible();
     await page.keyboard.press('2');
     await page.keyboard.press('Enter');
@@ -255,7 +255,7 @@ test('a wrap of the loop ends the pass as a stop does, and the song goes on', as
   await page.mouse.move(xOf(2.6), strip.y + 12);
   await page.mouse.up();
   await page.keyboard.press('l');
-  await expect(page.getByRole('button', { name: 'Loop 1.1–2.1' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: 'Loop 1·1–2·1' })).toHaveAttribute('aria-pressed', 'true');
   await expect.poll(async () => (await app.song()).song.settings.loop).not.toBeNull();
   const [, end] = (await app.song()).song.settings.loop!;
   await ride.play();

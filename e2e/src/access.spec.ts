@@ -1,0 +1,81 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test } from './app.js';
+
+/**
+ * What keeps somebody from using a page, or what it has opened within it, or makes it hard. `colours`: only what depends on
+ * the theme.
+ */
+async function findings(page: Page, where: string, within: string, colours: boolean): Promise<string[]> {
+  const axe = new AxeBuilder({ page }).include(within);
+  const { violations } = await (colours ? axe.withRules(['color-contrast']) : axe).analyze();
+  return violations
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .flatMap(({ id, nodes }) =>
+      nodes.map(({ target, failureSummary }) => `${where}: ${id}: ${target.join(' ')}: ${failureSummary}`),
+    );
+}
+
+/** Sheets of a song, by the key that opens each. */
+const SHEETS: readonly (readonly [string, string])[] = [
+  ['W', 'w'],
+  ['the list', 'Shift+W'],
+  ['cut short', 'Alt+C'],
+  ['the song', 'Shift+T'],
+  ['a section', 'Shift+S'],
+  ['a note', 'Shift+N'],
+  ['a clip', 'c'],
+  ['keys', 'Shift+Slash'],
+];
+
+for (const theme of ['lamp', 'paper'] as const)
+  test(`every view and every sheet can be read and worked by everybody, in ${theme}`, async ({ page, app, ride }) => {
+    const found: string[] = [];
+    const look = async (where: string, within = 'html'): Promise<void> =>
+      void found.push(...(await findings(page, where, within, theme === 'paper' && !process.env.SURE_HAND_ALL)));
+    if (theme === 'paper') {
+      await page.getByRole('button', { name: 'More: song, light, keys' }).click();
+      await page.getByRole('menuitem', { name: 'Light: paper' }).click();
+    }
+    await look('Ride');
+    await page.keyboard.press('Alt+5');
+    await ride.play();
+    await ride.heardPast(0.5);
+    await look('Ride, writing');
+    await ride.stop();
+    await expect.poll(async () => (await app.passes()).length).toBe(1);
+    await look('Ride, after a pass');
+    await ride.takeInHand('lead', 'Lead');
+    await page.keyboard.press('0');
+    await page.keyboard.press('Alt+Shift+K');
+    await look('Ride, parked and trimming');
+    await page.keyboard.press('Alt+Shift+K');
+    for (const [name, keys] of SHEETS) {
+      await page.keyboard.press(keys);
+      await expect(page.getByRole('dialog')).toBeVisible();
+      await look(`Sheet of ${name}`, '[role=dialog]');
+      await page.keyboard.press('Escape');
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+    }
+    await page.keyboard.press('/');
+    await page.getByLabel('Find a control').fill('hall');
+    await look('Finding', '[role=dialog]');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'More: song, light, keys' }).click();
+    await look('The menu', '[role=menu]');
+    await page.keyboard.press('Escape');
+    await page.goto(`${app.address}/songs/1/passes`);
+    await expect(page.getByRole('button', { name: /^Pass 1/ })).toBeVisible();
+    await expect(page.getByLabel('Old and new curve')).toBeVisible();
+    await look('Passes');
+    await page.goto(`${app.address}/songs/1/files`);
+    await expect(page.getByLabel('What to bounce')).toBeVisible();
+    await look('Files');
+    await page.goto(`${app.address}/new`);
+    await expect(page.getByLabel('Stems', { exact: true })).toBeAttached();
+    await look('New song');
+    await page.goto(app.address);
+    await expect(page.getByRole('link', { name: 'Short song' })).toBeVisible();
+    await look('The songs');
+    expect(found).toEqual([]);
+  });

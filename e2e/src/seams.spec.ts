@@ -1,0 +1,233 @@
+import { passState } from '@sure-hand/core/pass';
+import { valueAt } from '@sure-hand/core/curve';
+import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
+import type { Stale } from '@sure-hand/server';
+import { RidePage, expect, test, type App } from './app.js';
+
+const LEAD = 'lead/level';
+const REST_DB = -5;
+const portOf = (app: App): number => Number(new URL(app.address).port);
+
+test('a pass made with the server away is sent from the list, in one piece, and is nowhere called cut short', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const port = portOf(app);
+  await app.stop('SIGKILL');
+  await ride.play();
+  await ride.heardPast(0.3);
+  await ride.dragCap('lead', 60, 0.6);
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level /);
+  await page.keyboard.press('m');
+  await expect(page.getByText('Server away: 2 edits wait')).toBeVisible();
+
+  // The page is left in the same tab: the list, with the server away, says what waits, and tries again by itself.
+  await page.getByRole('link', { name: 'Short song' }).click();
+  await expect(page.getByTestId('waiting-1')).toContainText('2 edits wait for the server');
+  await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
+  // Closing it now warns.
+  const warned = page.waitForEvent('dialog');
+  void page.close({ runBeforeUnload: true });
+  const warning = await warned;
+  expect(warning.type()).toBe('beforeunload');
+  await warning.dismiss();
+
+  await app.start(port);
+  await expect(page.getByTestId('waiting-1')).toBeHidden();
+  await expect(page.getByRole('link', { name: 'Short song' })).toBeVisible();
+  const [pass, ...others] = await app.passes();
+  expect(others).toEqual([]);
+  const points = await app.points(LEAD);
+  expect(pass!.receipt.lanes).toMatchObject([{ control: LEAD, points: points.length }]);
+
+  await page.getByRole('link', { name: 'Short song' }).click();
+  await ride.isOpen();
+  await expect(page.getByRole('button', { name: /^Undo / })).toBeEnabled();
+  expect(await app.get<object[]>('/songs/1/journals')).toEqual([]);
+  await expect(page.getByText(/cut short$/)).toHaveCount(0);
+  expect(await app.passes()).toHaveLength(1);
+});
+
+test('leaving in mid-roll is a stop: the pass is kept, and write falls back', async ({ page, app, ride }) => {
+  await page.keyboard.press('5');
+  await expect(page.getByRole('button', { name: 'Mode of Lead: Write' })).toBeVisible();
+  await ride.play();
+  await ride.heardPast(1);
+  await page.getByRole('link', { name: 'Short song' }).click();
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
+  const modeOfLead = async (): Promise<string> =>
+    (await app.song()).song.channels.find(({ key }) => key === 'lead')!.mode;
+  await expect.poll(modeOfLead).toBe('touch');
+  expect((await app.points(LEAD)).at(-1)!.t).toBeGreaterThan(0.9);
+  expect(await app.get<object[]>('/songs/1/journals')).toEqual([]);
+
+  // So is closing the page.
+  await page.getByRole('link', { name: 'Short song' }).click();
+  await ride.isOpen();
+  await page.keyboard.press('5');
+  await expect(page.getByRole('button', { name: 'Mode of Lead: Write' })).toBeVisible();
+  await ride.play();
+  await ride.heardPast(0.5);
+  await page.goto('about:blank');
+  const back = new RidePage(await page.context().newPage(), app);
+  await back.open();
+  await expect.poll(async () => (await app.passes()).length).toBe(2);
+  await expect(back.page.getByRole('button', { name: 'Mode of Lead: Touch' })).toBeVisible();
+});
+
+test('a guard set elsewhere ends what is being written there and then; one that the page did not know of leaves the lane alone', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await page.keyboard.press('4');
+  await expect(page.getByRole('button', { name: 'Mode of Lead: Latch' })).toBeVisible();
+  await ride.play();
+  await ride.heardPast(0.3);
+  await ride.dragCap('lead', 60, 0.5, false);
+  await expect(ride.says).toHaveText(/^Writing Lead level/);
+  const before = await ride.heard();
+  await app.edit({ kind: 'guard', control: LEAD, changes: { safe: true } });
+  await expect(ride.says).toHaveText('Safe: Lead level is heard, not written. J takes it out.');
+  const after = await ride.heard();
+  await ride.heardPast(after + 0.5);
+  const { x, y } = await ride.cap('lead');
+  await page.mouse.move(x, y);
+  await page.mouse.up();
+  await ride.heardPast(after + 1);
+  await ride.stop();
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
+  const [pass] = await app.passes();
+  const [[, to]] = pass!.receipt.lanes[0]!.spans as [[number, number]];
+  expect(to).toBeGreaterThan(before - 0.05);
+  expect(to).toBeLessThan(after + 0.05);
+  const points = await app.points(LEAD);
+  expect(points.at(-1)!.t).toBeCloseTo(to, 6);
+  expect(valueAt(points, LEVEL_LAW, REST_DB, to + 0.01)).toBeCloseTo(REST_DB, 6);
+  const { changes } = await app.get<Stale>('/songs/1/changes?since=0');
+  const heeded = changes.flatMap(({ edit }) => (edit.kind === 'pass' ? [edit.heeded] : []));
+  expect(heeded).toEqual([[{ control: LEAD, reason: 'safe', t: to }]]);
+
+  // Taken off again; while edits from here do not come through, it is set anew: this page cannot know.
+  await app.edit({ kind: 'guard', control: LEAD, changes: { safe: false } });
+  await expect(ride.says).toHaveText('Play writes what you touch of Lead.');
+  await page.route('**/api/songs/1/*', (route) => route.abort());
+  await page.route('**/socket.io/**', (route) => route.abort());
+  await ride.goTo(6);
+  await ride.play();
+  await ride.dragCap('lead', 90, 0.5);
+  await ride.stop();
+  await expect(page.getByText('Server away: 1 edit waits')).toBeVisible();
+  await app.edit({ kind: 'guard', control: LEAD, changes: { safe: true } });
+  await page.unroute('**/api/songs/1/*');
+  await expect(page.getByRole('alert')).toContainText('Guarded meanwhile, and left as it was: Lead level (safe).');
+  expect(await app.points(LEAD)).toEqual(points);
+  expect((await app.passes())[0]).toMatchObject({ number: 2, left: [{ control: LEAD, reason: 'safe' }] });
+
+  // What was ridden is in the log, and stands from there once the guard is off.
+  await app.edit({ kind: 'guard', control: LEAD, changes: { safe: false } });
+  await page.goto(`${app.address}/songs/1/passes`);
+  await expect(page.getByRole('button', { name: /^Pass 2/ })).toContainText('one lane left alone');
+  await page.getByRole('button', { name: 'Let what was ridden stand' }).click();
+  await expect.poll(async () => (await app.points(LEAD)).length).toBeGreaterThan(points.length);
+  const at = (await app.points(LEAD)).reduce((a, b) => (b.v > a.v ? b : a));
+  expect(travelOf(LEVEL_LAW, at.v) - travelOf(LEVEL_LAW, REST_DB)).toBeCloseTo(90 / 600, 2);
+});
+
+test('several that were cut short are a list, each kept or dropped by itself, and not in the way of a receipt', async ({
+  page,
+  app,
+}) => {
+  const began = passState((await app.song()).song);
+  for (const [key, from] of [
+    ['first', 2],
+    ['second', 6],
+  ] as const) {
+    const events = [
+      { do: 'play', from },
+      { do: 'touch', control: LEAD, t: from + 0.2 },
+      { do: 'move', control: LEAD, value: -1, t: from + 0.4 },
+    ];
+    const piece = { seq: 0, began, events, at: from + 1 };
+    const init = { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(piece) };
+    expect((await fetch(`${app.address}/api/songs/1/journals/${key}`, init)).status).toBe(204);
+  }
+  await expect.poll(async () => (await app.get<object[]>('/songs/1/journals')).length).toBe(2);
+  const ride = new RidePage(page, app);
+  await ride.open();
+  const offer = page.getByRole('button', { name: '2 cut short' });
+  await expect(offer).toBeVisible();
+  // A pass has its receipt all the same.
+  await ride.goTo(12);
+  await ride.play();
+  await ride.dragCap('lead', 60, 0.4);
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level /);
+  await expect(page.getByRole('button', { name: 'Undo this pass' })).toBeVisible();
+  await expect(offer).toBeVisible();
+
+  await offer.click();
+  const list = page.getByRole('dialog', { name: 'Passes that were cut short' });
+  await expect(list.getByTestId('cut-short')).toHaveText([/^Lead level 1·4/, /^Lead level 3·2/]);
+  await list.getByTestId('cut-short').nth(1).getByRole('button', { name: 'Drop it' }).click();
+  await expect(list.getByTestId('cut-short')).toHaveText([/^Lead level 1·4/]);
+  await list.getByTestId('cut-short').getByRole('button', { name: 'Keep it' }).click();
+  await expect(list).toContainText('None is left');
+  await expect.poll(async () => (await app.passes()).length).toBe(2);
+  expect(await app.get<object[]>('/songs/1/journals')).toEqual([]);
+  expect(valueAt(await app.points(LEAD), LEVEL_LAW, REST_DB, 2.8)).toBeCloseTo(-1, 3);
+  expect(valueAt(await app.points(LEAD), LEVEL_LAW, REST_DB, 6.8)).toBeCloseTo(REST_DB, 6);
+});
+
+test('the song ends by itself with a loop behind the line, and listening in Passes ends by itself', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const { length } = (await app.song()).song;
+  await app.edit({ kind: 'settings', changes: { loop: [1, 2] } });
+  await expect(page.getByRole('button', { name: /^Loop \d/ })).toHaveAttribute('aria-pressed', 'true');
+  await ride.goTo(length - 1.5);
+  await ride.play();
+  await ride.dragCap('lead', 60, 0.4);
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible({ timeout: 5000 });
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
+  expect((await app.passes())[0]!.receipt.to).toBeLessThanOrEqual(length);
+  expect(await ride.heard()).toBeLessThan(length + 0.01);
+
+  await page.keyboard.press('v');
+  await page.getByRole('button', { name: 'Listen' }).click();
+  await expect(page.getByRole('button', { name: 'Stop', exact: true }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible({ timeout: 8000 });
+  await expect(page.getByRole('button', { name: 'Listen' })).toBeVisible();
+  expect(await app.passes()).toHaveLength(1);
+});
+
+test('a slow drag is kept as a slope, not as a staircase', async ({ page, app, ride }) => {
+  await ride.play();
+  await ride.heardPast(0.5);
+  const { x, y } = await ride.cap('lead');
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  const begun = await ride.heard();
+  const moved = Array.from({ length: 40 }, (_, i) => ({ x, y: y - 3 * (i + 1) }));
+  await ride.movePaced(moved, 25);
+  await page.mouse.up();
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+  const points = await app.points(LEAD);
+  const { moves } = (await app.passes())[0]!.receipt.lanes[0]!;
+  expect(moves).toBeGreaterThan(25);
+  // A staircase has two points for every move.
+  expect(points.length).toBeLessThan(moves / 2);
+  // Between the beginning and the top it only rises.
+  const top = points.reduce((a, b) => (b.v > a.v ? b : a)).t;
+  const rise = Array.from({ length: 20 }, (_, k) => begun + 0.1 + ((top - begun - 0.15) * k) / 19);
+  const travels = rise.map((t) => travelOf(LEVEL_LAW, valueAt(points, LEVEL_LAW, REST_DB, t)));
+  for (let k = 1; k < travels.length; k++) expect(travels[k]! - travels[k - 1]!).toBeGreaterThan(-0.004);
+});
