@@ -17,6 +17,9 @@ export class App {
   #server: ChildProcess | null = null;
   address = '';
 
+  /** Waits until what was done in the page that was opened last has reached the server. */
+  settled: () => Promise<unknown> = () => Promise.resolve();
+
   constructor(readonly data: string) {}
 
   /** Starts the server on a free port and waits until it says where it is. */
@@ -55,6 +58,7 @@ export class App {
 
   /** A song as the server has it. */
   async song(id = 1): Promise<WholeSong> {
+    await this.settled();
     return (await (await fetch(`${this.address}/api/songs/${id}`)).json()) as WholeSong;
   }
 
@@ -75,7 +79,8 @@ export class App {
   }
 
   /** Every pass in the log, newest first. */
-  passes(): Promise<LoggedPass[]> {
+  async passes(): Promise<LoggedPass[]> {
+    await this.settled();
     return this.get('/songs/1/passes');
   }
 
@@ -117,6 +122,9 @@ export class RidePage {
           true,
         );
     });
+    // A page that is gone, or is cut off from the server, sends nothing any more; what is there is read then.
+    const isSent = (): boolean => !globalThis.sureHandProbe?.unsent();
+    this.app.settled = () => this.page.waitForFunction(isSent, null, { timeout: 5000 }).catch(() => undefined);
     await this.page.goto(`${this.app.address}/songs/1/ride`);
     await this.isOpen();
   }

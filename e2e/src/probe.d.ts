@@ -8,6 +8,7 @@ declare global {
         heard(atMs?: number): number;
         counts(): { blocks: number; underruns: number };
         touched(): readonly string[];
+        unsent(): number;
         stamped(control: string): readonly { t: number; v: number }[];
         pictures: number[];
         lineX: number;

@@ -19,20 +19,20 @@ test('a resting value is said to be one: before, while the song rolls, and after
 });
 
 test('what is said before, while and after a punched pass agrees: the range ends it', async ({ page, ride }) => {
-  await ride.setRange(1, 2.6);
+  await ride.setRange(1, 4);
   await page.keyboard.press('u');
   await page.keyboard.press('4');
   await ride.goTo(0.5);
   await expect(ride.more).toContainText(
-    'From 1·2.53 to 1·4.98, where the punch range ends; nothing is written before a touch.',
+    'From 1·2.53 to 2·3.13, where the punch range ends; nothing is written before a touch.',
   );
   await ride.play();
   await ride.heardPast(1.1);
   await ride.dragCap('lead', 40, 0.3);
-  await expect(ride.more).toHaveText('Held on to 1·4.98, where the punch range ends, or let go with Esc.');
-  await ride.heardPast(2.8);
+  await expect(ride.more).toHaveText('Held on to 2·3.13, where the punch range ends, or let go with Esc.');
+  await ride.heardPast(4.2);
   await ride.stop();
-  await expect(ride.says).toHaveText(/^Pass 1: Lead level 1·\S+–1·4\.98\.$/);
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level 1·\S+–2·3\.13\.$/);
 });
 
 test('with the desk in write the number and the reach stand first and whole, before, while and after', async ({

@@ -228,7 +228,7 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     },
     onPlay: () => store.dispatch(playBegan()),
   });
-  showProbe(engine, session);
+  showProbe(engine, session, () => store.getState().song.pending.length);
   const peaks = new Map<string, PeakPyramid>();
   let seen = song;
   const unsubscribe = store.subscribe(() => {

@@ -10,6 +10,8 @@ export type Probe = {
   readonly heard: (atMs?: number) => number;
   readonly counts: () => { readonly blocks: number; readonly underruns: number };
   readonly touched: () => readonly string[];
+  /** How much of what was done here has not been taken by the server yet: settled deeds not told, and edits that wait. */
+  readonly unsent: () => number;
   /** Times and values that the open pass has of a control, as the recorder stamped them. */
   readonly stamped: (control: string) => readonly { readonly t: number; readonly v: number }[];
   /** Main-thread milliseconds of the last pictures, newest last. */
@@ -25,13 +27,14 @@ declare global {
 const PICTURES_KEPT = 4096;
 
 /** Puts the probe where tests find it. */
-export function showProbe(engine: SongEngine, session: HandSession): void {
+export function showProbe(engine: SongEngine, session: HandSession, waiting: () => number): void {
   globalThis.sureHandProbe = {
     gain: (channel) => engine.gainNow(channel),
     peak: (channel) => engine.meterOf(channel)[0],
     heard: (atMs = performance.now()) => engine.positionAt(atMs),
     counts: () => engine.counts,
     touched: () => session.recorder.touched,
+    unsent: () => Number(session.waits) + waiting(),
     stamped: (control) =>
       session.recorder.roll?.takes
         .filter((take) => take.control === control)

@@ -148,6 +148,11 @@ export class HandSession {
     return this.isRolling || this.isListening;
   }
 
+  /** Whether something was done that is not handed over yet: what was made late may still come in before it. */
+  get waits(): boolean {
+    return this.#hands.waits;
+  }
+
   /** The song as it is heard: as it stands, or another state of it that it is compared with. */
   get heardSong(): Song {
     return this.#compared ?? this.recorder.song;

@@ -7,7 +7,9 @@ import {
   closestCenter,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from '@dnd-kit/core';
 import {
   SortableContext,
@@ -39,8 +41,26 @@ export function StemList({ stems, rate, act, remove }: Props): ReactNode {
     act({ do: 'move', key: String(active.id), to: stems.findIndex((stem) => stem.key === over.id) });
   };
   const families = [...new Set([...FAMILY_NAMES, ...stems.map((stem) => stem.family)])].filter(Boolean);
+  const nameOf = (key: UniqueIdentifier): string => stems.find((stem) => stem.key === key)?.name ?? '';
+  const placeOf = (key: UniqueIdentifier): string =>
+    `${stems.findIndex((stem) => stem.key === key) + 1} of ${stems.length}`;
+  const announcements: Announcements = {
+    onDragStart: ({ active }) => `${nameOf(active.id)} is lifted, from place ${placeOf(active.id)}.`,
+    onDragOver: ({ active, over }) =>
+      over ? `${nameOf(active.id)} would come to place ${placeOf(over.id)}.` : undefined,
+    onDragEnd: ({ active, over }) => `${nameOf(active.id)} is put down at place ${placeOf((over ?? active).id)}.`,
+    onDragCancel: ({ active }) => `${nameOf(active.id)} stays at place ${placeOf(active.id)}.`,
+  };
+  const screenReaderInstructions = {
+    draggable: 'Space lifts the stem, the arrow keys move it, Space puts it down, Escape leaves it where it was.',
+  };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={moved}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={moved}
+      accessibility={{ announcements, screenReaderInstructions }}
+    >
       <SortableContext items={stems.map((stem) => stem.key)} strategy={verticalListSortingStrategy}>
         <ol className="stems" aria-label="Stems">
           {stems.map((stem) => (
