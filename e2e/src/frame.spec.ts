@@ -49,6 +49,7 @@ test('the top bar keeps still whatever is on, parked, undone or away, and nothin
   await page.keyboard.press('Alt+Shift+K');
   await expect(page.getByRole('button', { name: 'Song parked' })).toBeVisible();
   await expectStill();
+  await app.settled();
   await app.stop('SIGKILL');
   await page.keyboard.press('4');
   await expect(page.getByText('Server away: 1 edit waits')).toBeVisible();
@@ -136,6 +137,22 @@ test('what a pass wrote stays in sight after it, whatever is taken in hand next'
   await expect.poll(() => rowHeight(page, 'fiddle')).toBeGreaterThan(150);
   expect(await rowHeight(page, 'lead')).toBeGreaterThan(3 * (await rowHeight(page, 'choir')));
   await expectCurveSeen(ride);
+});
+
+test('rows that open after a pass push nothing that is looked at from its place', async ({ page, ride }) => {
+  await ride.takeInHand('fiddle', 'Fiddle');
+  await page.keyboard.press('4');
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByTestId('poised')).toHaveText('1 poised');
+  await ride.takeInHand('lead', 'Lead');
+  const y = async (): Promise<number> => (await page.getByTestId('row-lead').boundingBox())!.y;
+  const slim = await rowHeight(page, 'fiddle');
+  const before = await y();
+  await ride.play();
+  await ride.heardPast(1);
+  await ride.stop();
+  await expect.poll(() => rowHeight(page, 'fiddle')).toBeGreaterThan(3 * slim);
+  expect(await y()).toBeCloseTo(before, 0);
 });
 
 async function expectCurveSeen(ride: RidePage): Promise<void> {

@@ -2,6 +2,7 @@ import { passState } from '@sure-hand/core/pass';
 import { valueAt } from '@sure-hand/core/curve';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import type { Stale } from '@sure-hand/server';
+import type { Page } from '@playwright/test';
 import { RidePage, expect, test, type App } from './app.js';
 
 const LEAD = 'lead/level';
@@ -230,4 +231,50 @@ test('a slow drag is kept as a slope, not as a staircase', async ({ page, app, r
   const rise = Array.from({ length: 20 }, (_, k) => begun + 0.1 + ((top - begun - 0.15) * k) / 19);
   const travels = rise.map((t) => travelOf(LEVEL_LAW, valueAt(points, LEVEL_LAW, REST_DB, t)));
   for (let k = 1; k < travels.length; k++) expect(travels[k]! - travels[k - 1]!).toBeGreaterThan(-0.004);
+});
+
+/** From the next load on, one of the page's threads can't be fetched, as where the server goes away just then; null: all can. */
+async function without(page: Page, thread: 'pageWorker' | 'mixWorklet' | 'ticker' | null): Promise<void> {
+  await page.evaluate((name) => sessionStorage.setItem('without', name ?? ''), thread);
+}
+
+test('the server goes away while the page fetches its threads: opening says so and is tried again, and a ride is kept all the same', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await page.addInitScript(() => {
+    const reached = (url: string | URL): string | URL => {
+      const missing = sessionStorage.getItem('without');
+      return missing && String(url).includes(missing) ? '/api/nowhere.js' : url;
+    };
+    globalThis.Worker = class extends Worker {
+      constructor(url: string | URL, options?: WorkerOptions) {
+        super(reached(url), options);
+      }
+    };
+    const { addModule } = AudioWorklet.prototype;
+    AudioWorklet.prototype.addModule = function (url, options) {
+      return addModule.call(this, String(reached(url)), options);
+    };
+  });
+  for (const thread of ['pageWorker', 'mixWorklet'] as const) {
+    await without(page, thread);
+    await page.reload();
+    await expect(page.getByText('The server went away before all came that plays the song.')).toBeVisible();
+    await without(page, null);
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await ride.isOpen();
+  }
+  // Without the thread that ticks the page keeps time itself: what hands did is handed over.
+  await without(page, 'ticker');
+  await page.reload();
+  await ride.isOpen();
+  await ride.play();
+  await ride.heardPast(0.3);
+  await ride.dragCap('lead', 60, 0.4);
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level /);
+  await expect.poll(async () => (await app.passes()).length).toBe(1);
 });

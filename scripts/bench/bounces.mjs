@@ -75,7 +75,8 @@ function filesToFile(song, folder) {
   const plan = mixPlan(song);
   return speedOf(() => {
     const audio = new SongFiles(folder, plan.files, plan.sampleRate);
-    writeWav(join(folder, 'ours.wav'), { format: 'int24', channels: 2, sampleRate: plan.sampleRate }, (add) =>
+    const to = { format: 'int24', channels: 2, sampleRate: plan.sampleRate, most: plan.length };
+    writeWav(join(folder, 'ours.wav'), to, (add) =>
       bounce(plan, audio, [0, plan.length], (left, right, count) => add([left, right], count)),
     );
     audio.close();
@@ -170,8 +171,10 @@ export async function bounceFigures() {
       Float32Array.from({ length: length * rate }, () => random() - 0.5),
     );
     columns.forEach((column, i) =>
-      writeWav(join(folder, `f${i}.wav`), { format: 'int16', channels: 1, sampleRate: rate }, (add) =>
-        add([column], column.length),
+      writeWav(
+        join(folder, `f${i}.wav`),
+        { format: 'int16', channels: 1, sampleRate: rate, most: column.length },
+        (add) => add([column], column.length),
       ),
     );
     const song = mixSong(null);

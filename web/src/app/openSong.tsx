@@ -1,5 +1,5 @@
 import { createContext, useContext, useEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
-import { Button, Center, Loader, Stack, Text } from '@mantine/core';
+import { Button, Center, Group, Loader, Stack, Text } from '@mantine/core';
 import equal from 'fast-deep-equal';
 import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
@@ -393,15 +393,18 @@ function Waiting({ what }: { what: string }): ReactNode {
   );
 }
 
-function Failed({ sentence }: { sentence: string }): ReactNode {
+function Failed({ sentence, again }: { sentence: string; again: () => void }): ReactNode {
   return (
     <Center h="100vh">
       <Stack align="center" maw={520} ta="center">
         <Text fz="lg">The song could not be opened.</Text>
         <Text c="dimmed">{sentence}</Text>
-        <Button component={Link} to="/" variant="default">
-          Back to the songs
-        </Button>
+        <Group>
+          <Button onClick={again}>Try again</Button>
+          <Button component={Link} to="/" variant="default">
+            Back to the songs
+          </Button>
+        </Group>
       </Stack>
     </Center>
   );
@@ -413,6 +416,7 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
   const [open, setOpen] = useState<OpenSong | null>(null);
   const { status, trouble } = useAppSelector((state) => state.song);
   const closing = useRef<() => void>(() => undefined);
+  const [tries, setTries] = useState(0);
   useEffect(() => {
     let left = false;
     void (async () => {
@@ -437,8 +441,8 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
       store.dispatch(songClosed());
       songSync.close(id);
     };
-  }, [id]);
-  if (status === 'failed') return <Failed sentence={trouble ?? ''} />;
+  }, [id, tries]);
+  if (status === 'failed') return <Failed sentence={trouble ?? ''} again={() => setTries(tries + 1)} />;
   if (!open) return <Waiting what="Opening the song…" />;
   return <Context value={open}>{children}</Context>;
 }

@@ -8,31 +8,59 @@ export type SessionClock = {
 /** How often something that runs is called back. */
 const EVERY_MS = 16;
 
-/** The page's clock, and a call about as often as a screen is drawn, for as long as somebody wants it. */
-export class PageClock implements SessionClock {
-  readonly #worker = new Worker(new URL('./ticker.ts', import.meta.url), { type: 'module' });
-  readonly #acts = new Set<(nowMs: number) => void>();
+/** The thread that ticks, as the clock needs it. */
+export type TickingThread = Pick<Worker, 'postMessage' | 'terminate' | 'onmessage'>;
 
-  constructor() {
-    this.#worker.onmessage = () => {
-      const now = performance.now();
-      for (const act of [...this.#acts]) act(now);
+const startThread = (): TickingThread => new Worker(new URL('./ticker.ts', import.meta.url), { type: 'module' });
+
+/**
+ * The page's clock, and a call about as often as a screen is drawn, for as long as somebody wants it. A thread of its own
+ * ticks; until that has ticked, as it may never do where the server went away while it was fetched, the page ticks itself.
+ */
+export class PageClock implements SessionClock {
+  readonly #thread: TickingThread;
+  readonly #acts = new Set<(nowMs: number) => void>();
+  #isThreadThere = false;
+  #own: ReturnType<typeof setInterval> | null = null;
+
+  constructor(start: () => TickingThread = startThread) {
+    this.#thread = start();
+    this.#thread.onmessage = () => {
+      this.#isThreadThere = true;
+      this.#endOwn();
+      this.#tick();
     };
   }
 
   now = (): number => performance.now();
 
   run = (act: (nowMs: number) => void): (() => void) => {
-    if (!this.#acts.size) this.#worker.postMessage(EVERY_MS);
+    if (!this.#acts.size) {
+      this.#thread.postMessage(EVERY_MS);
+      if (!this.#isThreadThere) this.#own ??= setInterval(() => this.#tick(), EVERY_MS);
+    }
     this.#acts.add(act);
     return () => {
       this.#acts.delete(act);
-      if (!this.#acts.size) this.#worker.postMessage(null);
+      if (this.#acts.size) return;
+      this.#thread.postMessage(null);
+      this.#endOwn();
     };
   };
 
   close(): void {
     this.#acts.clear();
-    this.#worker.terminate();
+    this.#endOwn();
+    this.#thread.terminate();
+  }
+
+  #tick(): void {
+    const now = performance.now();
+    for (const act of [...this.#acts]) act(now);
+  }
+
+  #endOwn(): void {
+    if (this.#own !== null) clearInterval(this.#own);
+    this.#own = null;
   }
 }

@@ -32,6 +32,9 @@ export type MainMeter = {
   readonly shortTerm: number;
 };
 
+const AUDIO_MISSING =
+  'The server went away before all came that plays the song. Look whether it runs, then try again: nothing is lost.';
+
 /**
  * The audio engine as the rest of the application sees it: one audio thread, one page worker, shared memory between.
  * Times are the song's, in seconds, as heard unless they say otherwise.
@@ -75,19 +78,29 @@ export class SongEngine {
 
   readonly #buffers: ReturnType<typeof makeBuffers>;
 
-  /** Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory. */
+  /**
+   * Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory, and where
+   * what plays the song could not be fetched.
+   */
   static async open(from: EngineSong): Promise<SongEngine> {
     if (!globalThis.crossOriginIsolated)
       throw new Error(
         'The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.',
       );
     const engine = new SongEngine(from);
-    await engine.#start(from.url);
+    try {
+      await Promise.race([engine.#start(from.url), engine.#workerMissing()]);
+    } catch (error) {
+      await engine.close();
+      throw error;
+    }
     return engine;
   }
 
   async #start(url: string): Promise<void> {
-    await this.#context.audioWorklet.addModule(mixWorkletUrl);
+    await this.#context.audioWorklet.addModule(mixWorkletUrl).catch(() => {
+      throw new Error(AUDIO_MISSING);
+    });
     const node = new AudioWorkletNode(this.#context, 'mix', { numberOfInputs: 0, outputChannelCount: [2] });
     node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.#take(data);
     node.onprocessorerror = () => this.#lost();
@@ -97,6 +110,11 @@ export class SongEngine {
     this.#send({ type: 'open', plan: this.#plan, files: this.#files, buffers: this.#buffers, version: this.#version });
     await this.#pages.open(this.#files, this.#buffers, url, this.#song.sampleRate);
     await this.#sendClips();
+  }
+
+  /** Rejects where the page worker’s own program could not be fetched. */
+  #workerMissing(): Promise<never> {
+    return new Promise((_, missing) => (this.#worker.onerror = () => missing(new Error(AUDIO_MISSING))));
   }
 
   async close(): Promise<void> {

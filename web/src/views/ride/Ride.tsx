@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { UnstyledButton } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
@@ -16,6 +16,7 @@ import {
   heightOf,
   lanesOpenAfter,
   layRows,
+  steadyRow,
   type RideRow,
   type TallRows,
 } from './rideLayout.js';
@@ -68,6 +69,7 @@ export function Ride(): ReactNode {
     width: width - view.headPx,
     zoom: (sec) => dispatch(sec >= song.length ? wholeShown(song.length) : zoomed(sec)),
   });
+  useKeepStill(scroller, scrolled, rows, tall.inHand);
   useKeepInSight(scroller, rows, tall.inHand);
   const rowsHeight = heightOf(rows);
   return (
@@ -199,6 +201,27 @@ function useWheel(
     at.addEventListener('wheel', wheel, { passive: false });
     return () => at.removeEventListener('wheel', wheel);
   }, [scroller]);
+}
+
+/** Keeps what is looked at where it is as rows grow and shrink, as after a pass. */
+function useKeepStill(
+  scroller: { readonly current: HTMLDivElement | null },
+  scrolled: { current: number },
+  rows: readonly RideRow[],
+  inHand: string | null,
+): void {
+  const before = useRef({ rows, inHand });
+  useLayoutEffect(() => {
+    const was = before.current;
+    before.current = { rows, inHand };
+    const at = scroller.current;
+    if (!at || was.rows === rows || was.inHand !== inHand) return;
+    const steady = steadyRow(was.rows, inHand, scrolled.current, at.clientHeight - RIDE.rulerPx);
+    const now = rows.find((row) => row.kind === 'channel' && row.channel.key === steady?.channel.key);
+    if (!steady || !now || now.top === steady.top) return;
+    at.scrollTop = scrolled.current + now.top - steady.top;
+    scrolled.current = at.scrollTop;
+  }, [scroller, scrolled, rows, inHand]);
 }
 
 /** Scrolls the row in hand into sight when another one comes into hand. */

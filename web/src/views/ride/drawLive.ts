@@ -398,7 +398,7 @@ export function drawRuler(ctx: CanvasRenderingContext2D, scale: RideScale, ruler
     ctx.fillRect(x - 5, 8, 1, height - 8);
   }
   if (loop) drawLoop(ctx, scale, look, height, loop);
-  if (punch) drawPunch(ctx, scale, look, height, punch);
+  if (punch) drawPunch(ctx, scale, look, punch);
   ctx.restore();
 }
 
@@ -416,20 +416,17 @@ function drawLoop(
   ctx.fill();
 }
 
+/** How far down a punch range's ends reach: short of the names and numbers. */
+const PUNCH_FOOT = 8;
+
 /** A punch range on the ruler: a bar along its top that is closed at both ends. */
-function drawPunch(
-  ctx: CanvasRenderingContext2D,
-  scale: RideScale,
-  look: Look,
-  height: number,
-  [from, to]: Range,
-): void {
+function drawPunch(ctx: CanvasRenderingContext2D, scale: RideScale, look: Look, [from, to]: Range): void {
   ctx.strokeStyle = look.text;
   ctx.lineWidth = 2;
   ctx.beginPath();
-  ctx.moveTo(xOf(scale, from), height / 2);
+  ctx.moveTo(xOf(scale, from), PUNCH_FOOT);
   ctx.lineTo(xOf(scale, from), 2);
   ctx.lineTo(xOf(scale, to), 2);
-  ctx.lineTo(xOf(scale, to), height / 2);
+  ctx.lineTo(xOf(scale, to), PUNCH_FOOT);
   ctx.stroke();
 }

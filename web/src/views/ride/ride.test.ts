@@ -10,7 +10,7 @@ import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
 import { drawnColumns, traceCurve } from './drawCurve.js';
-import { heightOf, lanesOpenAfter, layRows, rowAt, yOfTravel } from './rideLayout.js';
+import { heightOf, lanesOpenAfter, layRows, rowAt, steadyRow, yOfTravel } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, wholeScale, xOf } from './rideScale.js';
 import { barsApart, rulerWords } from './rulerWords.js';
 import { throwMarks } from '../../app/throwMarks.js';
@@ -44,7 +44,15 @@ describe('rows', () => {
 
   test('that a pass wrote stay open after it, three at most, with the lane it wrote in front', () => {
     const lane = (control: string) =>
-      ({ control, layer: 'base', spans: [], moves: 0, points: 0, maxDeviation: 0, clamped: [] }) as const;
+      ({
+        control,
+        layer: 'base',
+        spans: [],
+        moves: control.startsWith('b/') ? 0 : 9,
+        points: 0,
+        maxDeviation: 0,
+        clamped: [],
+      }) as const;
     const receipt = (...controls: string[]) => ({
       lap: 0,
       from: 0,
@@ -56,7 +64,9 @@ describe('rows', () => {
     const written = lanesOpenAfter(receipt('fiddle/level', 'fiddle/pan', 'a/pan', 'b/pan', 'c/pan'), {
       fiddle: 'fiddle/pan',
     });
-    expect(written).toEqual({ fiddle: 'fiddle/pan', a: 'a/pan', b: 'b/pan' });
+    expect(written).toEqual({ fiddle: 'fiddle/pan', a: 'a/pan', c: 'c/pan' });
+    // Of a few channels all stay open, moved or not.
+    expect(lanesOpenAfter(receipt('a/pan', 'b/pan', 'b/level'), {})).toEqual({ a: 'a/pan', b: 'b/level' });
     const rows = layRows(testSong(), view, tall('voice', written));
     const shown = rows.flatMap((row) => (row.kind === 'channel' ? [[row.control, row.height, row.isTall]] : []));
     expect(shown).toEqual([
@@ -64,6 +74,14 @@ describe('rows', () => {
       ['fiddle/pan', 120, true],
       ['main/level', 28, false],
     ]);
+  });
+
+  test('keep their place as others grow: the one in hand where it is in sight, else the first that is', () => {
+    const rows = layRows(testSong(), view, tall('fiddle'));
+    expect(steadyRow(rows, 'fiddle', 0, 600)!.channel.key).toBe('fiddle');
+    expect(steadyRow(rows, 'voice', 60, 600)!.channel.key).toBe('fiddle');
+    expect(steadyRow(rows, 'fiddle', 273, 600)!.channel.key).toBe('main');
+    expect(steadyRow(rows, 'fiddle', 400, 600)).toBeNull();
   });
 
   test('have their throw from bottom to top, with room for the cap at both ends', () => {

@@ -1,4 +1,5 @@
 import type { Channel, ChannelKey, ControlId, Receipt, Song } from '@sure-hand/core/song';
+import { channelOfId } from '../../app/viewSlice.js';
 
 /** A row of Ride: a family's heading, or a channel with the lane that stands in front. Pixels from the first row's top. */
 export type RideRow =
@@ -54,14 +55,19 @@ const OPEN_AFTER = 3;
 /** How tall they stand, so that the one in hand still stands out. */
 const OPEN_PX = 120;
 
-/** The lanes that stay open after a pass, by channel: what it wrote, the lane in front where that is among them. */
+/**
+ * The lanes that stay open after a pass, by channel: what it wrote, the lane in front where that is among them. Of more
+ * channels than stay open only those do that a hand moved: a desk in write opens none by itself.
+ */
 export function lanesOpenAfter(
   { lanes }: Receipt,
   front: LayoutView['front'],
 ): { readonly [channel: string]: ControlId } {
   const open = new Map<ChannelKey, ControlId>();
-  for (const { control } of lanes) {
-    const channel = control.slice(0, control.indexOf('/'));
+  const areFew = new Set(lanes.map(({ control }) => channelOfId(control))).size <= OPEN_AFTER;
+  for (const { control, moves } of lanes) {
+    if (!areFew && !moves) continue;
+    const channel = channelOfId(control);
     const isFront = frontOf(front, channel) === control;
     if (open.has(channel) ? isFront : open.size < OPEN_AFTER) open.set(channel, control);
   }
@@ -92,6 +98,19 @@ export function layRows(song: Song, view: LayoutView, { inHand, written }: TallR
     }
   }
   return rows;
+}
+
+/** The channel row that keeps its place on the screen while others grow: the one in hand if it is in sight, else the first that is. */
+export function steadyRow(
+  rows: readonly RideRow[],
+  inHand: string | null,
+  top: number,
+  room: number,
+): ChannelRow | null {
+  const seen = rows.flatMap((row) =>
+    row.kind === 'channel' && row.top + row.height > top && row.top < top + room ? [row] : [],
+  );
+  return seen.find((row) => row.channel.key === inHand) ?? seen[0] ?? null;
 }
 
 export const heightOf = (rows: readonly RideRow[]): number => {
