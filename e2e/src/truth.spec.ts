@@ -56,6 +56,12 @@ test('with the desk in write the number and the reach stand first and whole, bef
   await expect.poll(async () => (await app.passes())[0]?.receipt.lanes.length).toBe(count);
   // The desk has fallen back to touch: nothing would be wiped by the next play.
   await expect(page.getByRole('button', { name: 'Every channel: touch' })).toBeVisible();
+  // In the log too the number comes first, and each of its lanes is found by name.
+  await page.keyboard.press('v');
+  await expect(page.getByRole('button', { name: `Pass 1: ${count} controls of 17 channels` })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Lane' }).fill('Fiddle pan');
+  await page.getByRole('option', { name: 'Fiddle pan' }).click();
+  await expect(page.getByText('Whose Fiddle pan stands where')).toBeVisible();
 });
 
 test('a change of what play would do, or of what the pass left, shows at once; the receipt is there again after a reload', async ({

@@ -18,7 +18,7 @@ export function shortBars(map: MeterMap, t: Seconds): string {
 /** What is reached: by name where it is little, else `127 controls of 30 channels`. `mark` adds to a name. */
 export function reachWords(
   song: Song,
-  { lanes, channels }: Reach,
+  { lanes, channels }: Pick<Reach, 'lanes' | 'channels'>,
   mark: (lane: Reach['lanes'][number]) => string = () => '',
 ): string {
   if (lanes.length <= NAMED)

@@ -1,6 +1,13 @@
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
-import { Alert, Button, Group, SegmentedControl, Text, TextInput, Tooltip } from '@mantine/core';
-import { controlsOf, type LoggedLane, type PassSide, type Refusal, type Song } from '@sure-hand/core/song';
+import { Alert, Button, Group, SegmentedControl, Select, Text, TextInput, Tooltip } from '@mantine/core';
+import {
+  controlsOf,
+  type LoggedLane,
+  type PassSide,
+  type Receipt,
+  type Refusal,
+  type Song,
+} from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { meterMap } from '@sure-hand/core/time';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
@@ -26,13 +33,71 @@ function shownRange(song: Song, pass: WholePass, lane: LoggedLane): Range {
   return [Math.max(0, from - margin), Math.min(song.length, to + margin)];
 }
 
+/** The lane that a hand did most on: that one is looked at first. */
+function mostRidden(lanes: readonly LoggedLane[], { lanes: written }: Receipt): number {
+  const moves = lanes.map(
+    ({ control, layer }) => written.find((one) => one.control === control && one.layer === layer)?.moves ?? 0,
+  );
+  return Math.max(0, moves.indexOf(Math.max(...moves)));
+}
+
+/** So many lanes of a pass stand side by side; more of them are picked from a list that can be searched. */
+const SIDE_BY_SIDE = 6;
+
+/** Which lane of a pass is looked at, where it wrote several. */
+function LanePicker({
+  song,
+  lanes,
+  chosen,
+  onChoose,
+}: {
+  song: Song;
+  lanes: readonly LoggedLane[];
+  chosen: number;
+  onChoose: (i: number) => void;
+}): ReactNode {
+  if (lanes.length < 2) return null;
+  const data = lanes.map((one, i) => ({ value: String(i), label: layerName(song, one.control, one.layer) }));
+  const choose = (i: string | null): void => void (i !== null && onChoose(Number(i)));
+  if (lanes.length <= SIDE_BY_SIDE)
+    return (
+      <SegmentedControl
+        size="xs"
+        aria-label="Lane"
+        className="pass-lanes"
+        data={data}
+        value={String(chosen)}
+        onChange={choose}
+      />
+    );
+  return (
+    <Group gap="xs">
+      <Select
+        size="xs"
+        w={260}
+        aria-label="Lane"
+        searchable
+        allowDeselect={false}
+        data={data}
+        value={String(chosen)}
+        onChange={choose}
+        nothingFoundMessage="This pass wrote no such lane."
+      />
+      <Text fz="xs" c="dimmed">
+        {chosen + 1} of {lanes.length} lanes
+      </Text>
+    </Group>
+  );
+}
+
 /** One pass, opened: what it is called, old against new, by eye and by ear, and bringing back. */
 export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDescribed: () => void }): ReactNode {
   const { comparison } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
   const { value: pass, trouble } = usePass(listed.number);
-  const [chosen, setChosen] = useState(0);
+  const [picked, setChosen] = useState<number | null>(null);
   const lanes = useMemo(() => pass?.lanes.filter((lane) => controlsOf(song).has(lane.control)) ?? [], [pass, song]);
+  const chosen = picked ?? (pass ? mostRidden(lanes, pass.receipt) : 0);
   const lane = lanes[Math.min(chosen, lanes.length - 1)];
   useEffect(() => {
     if (pass) comparison.choose({ number: pass.number, lanes: pass.lanes });
@@ -52,16 +117,7 @@ export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDesc
       {pass && !lane && <Text c="dimmed">The controls that this pass wrote are not in the song any more.</Text>}
       {pass && lane && (
         <>
-          {lanes.length > 1 && (
-            <SegmentedControl
-              size="xs"
-              aria-label="Lane"
-              className="pass-lanes"
-              data={lanes.map((one, i) => ({ value: String(i), label: layerName(song, one.control, one.layer) }))}
-              value={String(lanes.indexOf(lane))}
-              onChange={(i) => setChosen(Number(i))}
-            />
-          )}
+          <LanePicker song={song} lanes={lanes} chosen={lanes.indexOf(lane)} onChoose={setChosen} />
           <PassActs pass={pass} lane={lane} range={shownRange(song, pass, lane)} />
           <PassCharts song={song} pass={pass} lane={lane} range={shownRange(song, pass, lane)} />
           <VersionGrid song={song} lane={lane} />

@@ -2,10 +2,12 @@ import type { ReactNode } from 'react';
 import { Alert, Text, Tooltip, UnstyledButton } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useSearchParams } from 'react-router';
-import { controlsOf, type Receipt, type Song } from '@sure-hand/core/song';
+import type { Receipt, Song } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../app/store.js';
-import { layerName, leftWords } from '../../hands/reasonWords.js';
+import { channelOfId } from '../../app/viewSlice.js';
+import { reachWords } from '../../hands/reachWords.js';
+import { leftWords } from '../../hands/reasonWords.js';
 import { PassDetail } from './PassDetail.js';
 import { usePasses } from './usePasses.js';
 
@@ -45,11 +47,9 @@ export function Passes(): ReactNode {
   );
 }
 
-/** The lanes of a pass by name; of a control that is gone, its id. */
+/** What a pass wrote: by name where it is little, of a control that is gone its id; else by number. */
 const lanesOf = (song: Song, { lanes }: Receipt): string =>
-  lanes
-    .map(({ control, layer }) => (controlsOf(song).has(control) ? layerName(song, control, layer) : control))
-    .join(', ');
+  reachWords(song, { lanes, channels: new Set(lanes.map(({ control }) => channelOfId(control))).size });
 
 function PassLine({
   pass,
