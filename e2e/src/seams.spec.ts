@@ -27,7 +27,10 @@ test('a pass made with the server away is sent from the list, in one piece, and 
 
   // The page is left in the same tab: the list, with the server away, says what waits, and tries again by itself.
   await page.getByRole('link', { name: 'Short song' }).click();
-  await expect(page.getByTestId('waiting-1')).toContainText('2 edits wait for the server');
+  await expect(page.getByTestId('waiting-1')).toContainText('Short song: 2 edits wait for the server');
+  await page.getByRole('button', { name: 'Give them up…' }).click();
+  await expect(page.getByRole('button', { name: 'Give them up for good' })).toBeVisible();
+  await page.getByRole('button', { name: 'Keep them' }).click();
   await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
   // Closing it now warns.
   const warned = page.waitForEvent('dialog');

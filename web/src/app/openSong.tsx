@@ -29,6 +29,7 @@ import type { KeptClose } from '../hands/receiptWords.js';
 import { SongControl } from '../hands/songControl.js';
 import { PassJournalist, findCutShort } from '../song/passJournal.js';
 import { ServerAway, fetchLastPass, fetchPass, fetchPeaks, songUrl } from '../song/songApi.js';
+import { songLeft } from '../song/outboxSlice.js';
 import { cutShortFound, songClosed, songFailed, troubleCame } from '../song/songSlice.js';
 import { showProbe } from './probe.js';
 import { outbox, songSync, store, useAppSelector } from './store.js';
@@ -438,6 +439,8 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
       closing.current();
       closing.current = () => undefined;
       setOpen(null);
+      const { song } = store.getState().song;
+      if (song) store.dispatch(songLeft({ id, name: song.name }));
       store.dispatch(songClosed());
       songSync.close(id);
     };

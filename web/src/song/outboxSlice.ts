@@ -5,9 +5,11 @@ export type OutboxState = {
   readonly waiting: { readonly [songId: number]: number };
   readonly isAway: boolean;
   readonly refused: readonly { readonly songId: number; readonly sentence: string }[];
+  /** What songs were called as they were last left: with the server away nothing else names them. */
+  readonly names: { readonly [songId: number]: string };
 };
 
-const initial: OutboxState = { waiting: {}, isAway: false, refused: [] };
+const initial: OutboxState = { waiting: {}, isAway: false, refused: [], names: {} };
 
 const slice = createSlice({
   name: 'outbox',
@@ -19,6 +21,10 @@ const slice = createSlice({
       ...state,
       refused: [...state.refused, payload],
     }),
+    songLeft: (state, { payload: { id, name } }: PayloadAction<{ readonly id: number; readonly name: string }>) => ({
+      ...state,
+      names: { ...state.names, [id]: name },
+    }),
     refusalsSeen: (state, { payload }: PayloadAction<number>) => ({
       ...state,
       refused: state.refused.filter(({ songId }) => songId !== payload),
@@ -26,5 +32,5 @@ const slice = createSlice({
   },
 });
 
-export const { waitingCounted, awaySaid, refusalCame, refusalsSeen } = slice.actions;
+export const { waitingCounted, awaySaid, refusalCame, refusalsSeen, songLeft } = slice.actions;
 export const outboxReducer = slice.reducer;

@@ -172,11 +172,33 @@ function OpenZip({ onDone, onOpened }: { onDone: (done: Done) => void; onOpened:
   );
 }
 
+/** Waiting edits are given up only when that is said twice: nothing brings them back. */
+function GiveUp({ id, count }: { id: number; count: number }): ReactNode {
+  const [isAsked, setAsked] = useState(false);
+  const them = count === 1 ? 'it' : 'them';
+  if (!isAsked)
+    return (
+      <Button size="xs" variant="subtle" color="gray" onClick={() => setAsked(true)}>
+        Give {them} up…
+      </Button>
+    );
+  return (
+    <Group gap="xs" wrap="nowrap">
+      <Button size="xs" color="hand" variant="outline" onClick={() => outbox.giveUp(id)}>
+        Give {them} up for good
+      </Button>
+      <Button size="xs" variant="default" autoFocus onClick={() => setAsked(false)}>
+        Keep {them}
+      </Button>
+    </Group>
+  );
+}
+
 /** How many songs’ edits wait for the server, and what it said no to while no view was there to say it. */
 function Waiting({ songs }: { songs: readonly ListedSong[] | null }): ReactNode {
-  const { waiting, refused } = useAppSelector((state) => state.outbox);
+  const { waiting, refused, names } = useAppSelector((state) => state.outbox);
   const dispatch = useAppDispatch();
-  const nameOf = (id: number): string => songs?.find((song) => song.id === id)?.name ?? `Song ${id}`;
+  const nameOf = (id: number): string => songs?.find((song) => song.id === id)?.name ?? names[id] ?? `Song ${id}`;
   const counts = Object.entries(waiting).map(([id, count]) => ({ id: Number(id), count }));
   return (
     <>
@@ -187,9 +209,7 @@ function Waiting({ songs }: { songs: readonly ListedSong[] | null }): ReactNode 
               {nameOf(id)}: {count} {count === 1 ? 'edit waits' : 'edits wait'} for the server, kept in this browser and
               sent as soon as it can be reached.
             </Text>
-            <Button size="xs" variant="subtle" color="gray" onClick={() => outbox.giveUp(id)}>
-              Give {count === 1 ? 'it' : 'them'} up
-            </Button>
+            <GiveUp id={id} count={count} />
           </Group>
         </Alert>
       ))}
