@@ -128,6 +128,17 @@ test('a guard set elsewhere ends what is being written there and then; one that 
   await app.edit({ kind: 'guard', control: LEAD, changes: { safe: true } });
   await page.unroute('**/api/songs/1/*');
   await expect(page.getByRole('alert')).toContainText('Guarded meanwhile, and left as it was: Lead level (safe).');
+  // The sentence is whole, and what closes it stands beside it, in the bar.
+  const [bar, sentence, seen] = await Promise.all(
+    [page.locator('footer'), page.locator('.trouble'), page.getByRole('button', { name: 'Seen' })].map((at) =>
+      at.boundingBox(),
+    ),
+  );
+  for (const box of [sentence!, seen!]) {
+    expect(box.y).toBeGreaterThanOrEqual(bar!.y);
+    expect(box.y + box.height).toBeLessThanOrEqual(bar!.y + bar!.height);
+  }
+  expect(await page.locator('.trouble').evaluate((at) => at.scrollHeight <= at.clientHeight)).toBe(true);
   expect(await app.points(LEAD)).toEqual(points);
   expect((await app.passes())[0]).toMatchObject({ number: 2, left: [{ control: LEAD, reason: 'safe' }] });
 
@@ -136,9 +147,11 @@ test('a guard set elsewhere ends what is being written there and then; one that 
   await page.goto(`${app.address}/songs/1/passes`);
   await expect(page.getByRole('button', { name: /^Pass 2/ })).toContainText('one lane left alone');
   await page.getByRole('button', { name: 'Let what was ridden stand' }).click();
-  await expect.poll(async () => (await app.points(LEAD)).length).toBeGreaterThan(points.length);
-  const at = (await app.points(LEAD)).reduce((a, b) => (b.v > a.v ? b : a));
-  expect(travelOf(LEVEL_LAW, at.v) - travelOf(LEVEL_LAW, REST_DB)).toBeCloseTo(90 / 600, 2);
+  await expect.poll(() => app.points(LEAD)).not.toEqual(points);
+  const [from] = (await app.passes())[0]!.receipt.lanes[0]!.spans[0]!;
+  const ridden = (await app.points(LEAD)).filter((point) => point.t >= from);
+  const highest = Math.max(...ridden.map((point) => travelOf(LEVEL_LAW, point.v)));
+  expect(highest - travelOf(LEVEL_LAW, ridden[0]!.v)).toBeCloseTo(90 / 600, 2);
 });
 
 test('several that were cut short are a list, each kept or dropped by itself, and not in the way of a receipt', async ({

@@ -96,8 +96,8 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
   // While a hand writes, what it writes is said; the trouble waits.
   if (trouble && !words.isWriting)
     return (
-      <Group gap="xs" wrap="nowrap" className="words" role="alert">
-        <Text fz="sm" className="trouble">
+      <Group gap="xs" wrap="nowrap" className="words is-trouble" role="alert">
+        <Text fz="sm" className="trouble" title={trouble}>
           <AwayWords />
           {trouble}
         </Text>
