@@ -38,6 +38,9 @@ for (const theme of ['lamp', 'paper'] as const)
       await page.getByRole('menuitem', { name: 'Light: paper' }).click();
     }
     await look('Ride');
+    // However a name is shortened to be seen, it is heard whole.
+    for (const { key, name } of (await app.song()).song.channels)
+      await expect(page.getByTestId(`row-${key}`).getByRole('button', { name, exact: true })).toBeAttached();
     await page.keyboard.press('Alt+5');
     await ride.play();
     await ride.heardPast(0.5);

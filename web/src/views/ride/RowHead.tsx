@@ -289,7 +289,12 @@ export const RowHead = memo(function RowHead({
       data-testid={`row-${channel.key}`}
     >
       <div className="row-line">
-        <UnstyledButton className="row-name" title={channel.name} onClick={() => dispatch(takenInHand(row.control))}>
+        <UnstyledButton
+          className="row-name"
+          aria-label={channel.name}
+          title={channel.name}
+          onClick={() => dispatch(takenInHand(row.control))}
+        >
           <ShortName name={channel.name} />
         </UnstyledButton>
         <SpokenCap row={row} />
