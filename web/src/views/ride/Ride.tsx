@@ -16,6 +16,7 @@ import {
   heightOf,
   lanesOpenAfter,
   layRows,
+  sameTall,
   steadyRow,
   type RideRow,
   type TallRows,
@@ -38,7 +39,10 @@ function useTallRows(): TallRows {
   const [tall, setTall] = useState<TallRows>({ inHand: channel, written });
   const isHandDown = session.recorder.touched.length > 0;
   useEffect(() => {
-    if (!isHandDown) setTall({ inHand: channel, written: session.isRolling ? NOTHING_WRITTEN : written });
+    if (isHandDown) return;
+    const next = { inHand: channel, written: session.isRolling ? NOTHING_WRITTEN : written };
+    // The same rows stay the same: where they change the whole picture is drawn anew.
+    setTall((was) => (sameTall(was, next) ? was : next));
   }, [isHandDown, channel, written, session.isRolling]);
   return tall;
 }

@@ -10,7 +10,7 @@ import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
 import { drawnColumns, traceCurve } from './drawCurve.js';
-import { heightOf, lanesOpenAfter, layRows, rowAt, steadyRow, yOfTravel } from './rideLayout.js';
+import { heightOf, lanesOpenAfter, layRows, rowAt, sameTall, steadyRow, yOfTravel } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, wholeScale, xOf } from './rideScale.js';
 import { barsApart, rulerWords } from './rulerWords.js';
 import { throwMarks } from '../../app/throwMarks.js';
@@ -74,6 +74,14 @@ describe('rows', () => {
       ['fiddle/pan', 120, true],
       ['main/level', 28, false],
     ]);
+  });
+
+  test('are the same where the same stand tall, however that was found out', () => {
+    expect(sameTall(tall('fiddle', { a: 'a/pan' }), tall('fiddle', { a: 'a/pan' }))).toBe(true);
+    expect(sameTall(tall('fiddle', { a: 'a/pan' }), tall('fiddle', { a: 'a/level' }))).toBe(false);
+    expect(sameTall(tall('fiddle', { a: 'a/pan' }), tall('fiddle'))).toBe(false);
+    expect(sameTall(tall('fiddle'), tall('fiddle', { a: 'a/pan' }))).toBe(false);
+    expect(sameTall(tall('fiddle'), tall('voice'))).toBe(false);
   });
 
   test('keep their place as others grow: the one in hand where it is in sight, else the first that is', () => {

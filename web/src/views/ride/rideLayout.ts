@@ -77,6 +77,16 @@ export function lanesOpenAfter(
 /** Which rows stand tall: the channel in hand, and what the last pass wrote, until the next act. */
 export type TallRows = { readonly inHand: string | null; readonly written: { readonly [channel: string]: ControlId } };
 
+/** Whether the same rows stand tall. */
+export function sameTall(a: TallRows, b: TallRows): boolean {
+  const [open, other] = [Object.entries(a.written), b.written];
+  return (
+    a.inHand === b.inHand &&
+    open.length === Object.keys(other).length &&
+    open.every(([channel, control]) => other[channel] === control)
+  );
+}
+
 /** Stacks the rows: families with their channels, pinned ones and the one in hand tall, what was just written open. */
 export function layRows(song: Song, view: LayoutView, { inHand, written }: TallRows): RideRow[] {
   const rows: RideRow[] = [];
