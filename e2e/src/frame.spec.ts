@@ -50,6 +50,9 @@ test('the top bar keeps still whatever is on, parked, undone or away, and nothin
   await expect(page.getByRole('button', { name: 'Song parked' })).toBeVisible();
   await expectStill();
   await app.settled();
+  // Played once, so that its audio is in the page when the server goes.
+  await ride.play();
+  await ride.stop();
   await app.stop('SIGKILL');
   await page.keyboard.press('4');
   await expect(page.getByText('Server away: 1 edit waits')).toBeVisible();

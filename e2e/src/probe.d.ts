@@ -1,6 +1,7 @@
 /** The probe that the interface shows to tests; see web/src/app/probe.ts. */
 declare global {
   var handAt: { pointerdown?: number; pointerup?: number } | undefined;
+  var movedAt: number[] | undefined;
   var sureHandProbe:
     | {
         gain(channel: string): { t: number; gain: number };

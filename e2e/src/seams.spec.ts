@@ -15,9 +15,9 @@ test('a pass made with the server away is sent from the list, in one piece, and 
   ride,
 }) => {
   const port = portOf(app);
-  await app.stop('SIGKILL');
   await ride.play();
   await ride.heardPast(0.3);
+  await app.stop('SIGKILL');
   await ride.dragCap('lead', 60, 0.6);
   await ride.heardPast((await ride.heard()) + 0.4);
   await ride.stop();
@@ -231,6 +231,13 @@ test('a slow drag is kept as a slope, not as a staircase', async ({ page, app, r
   await page.mouse.move(x, y);
   await page.mouse.down();
   const begun = await ride.heard();
+  await page.evaluate(() => {
+    addEventListener(
+      'pointermove',
+      (event) => (globalThis.movedAt ??= []).push(...event.getCoalescedEvents().map(({ timeStamp }) => timeStamp)),
+      true,
+    );
+  });
   const moved = Array.from({ length: 40 }, (_, i) => ({ x, y: y - 3 * (i + 1) }));
   await ride.movePaced(moved, 25);
   await page.mouse.up();
@@ -240,8 +247,10 @@ test('a slow drag is kept as a slope, not as a staircase', async ({ page, app, r
   const points = await app.points(LEAD);
   const { moves } = (await app.passes())[0]!.receipt.lanes[0]!;
   expect(moves).toBeGreaterThan(25);
-  // A staircase has two points for every move.
-  expect(points.length).toBeLessThan(moves / 2);
+  // A staircase has two points for every move; a plateau stays only where the hand rested, as on a busy machine it may.
+  const movedAt = await page.evaluate(() => globalThis.movedAt!);
+  const rests = movedAt.slice(1).filter((ms, i) => ms - movedAt[i]! > 45).length;
+  expect(points.length).toBeLessThan(moves / 2 + 2 * rests);
   // Between the beginning and the top it only rises.
   const top = points.reduce((a, b) => (b.v > a.v ? b : a)).t;
   const rise = Array.from({ length: 20 }, (_, k) => begun + 0.1 + ((top - begun - 0.15) * k) / 19);
