@@ -9,6 +9,7 @@ import type { StagedStem } from './imports/stagedStems.js';
 import type { Job } from './jobs/jobBoard.js';
 import type { OpenJournal } from './journals/journalLog.js';
 import type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
+import { seeded } from './test/seeded.js';
 import { ServerProcess } from './test/serverProcess.js';
 import { TestServer } from './test/testServer.js';
 
@@ -18,17 +19,6 @@ const SEED = Number(process.env.SURE_HAND_SEED ?? 20261126);
 const ID = 1;
 /** Pieces of a ride come so often here: the kill falls among many of them. */
 const PIECE_SEC = 0.25;
-
-/** The same numbers every time (mulberry32). */
-function random(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let x = Math.imul(state ^ (state >>> 15), 1 | state);
-    x = (x + Math.imul(x ^ (x >>> 7), 61 | x)) ^ x;
-    return ((x ^ (x >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 let data = '';
 let server: ServerProcess;
@@ -290,11 +280,11 @@ async function leftJournal(key: string): Promise<OpenJournal> {
 test(
   `the server is killed ${KILLS} times at random moments of rides, edits and songs in the making: it starts again, and nothing is lost or half made`,
   async () => {
-    const chance = random(SEED);
+    const chance = seeded(SEED);
     const page = new Page(chance);
     await server.start();
     await page.open();
-    const maker = new Maker(random(SEED + 1));
+    const maker = new Maker(seeded(SEED + 1));
     const first = await maker.ofStems();
     maker.listed.set(first, true);
     maker.zip = new Uint8Array(await (await fetch(`${server.address}/api/songs/${first}/zip`)).arrayBuffer());

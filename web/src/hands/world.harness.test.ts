@@ -19,6 +19,7 @@ import {
 } from '@sure-hand/core/song';
 import { valueOf } from '@sure-hand/core/units';
 import type { Job, ListedSong, Stale, StagedStem, WholeSong } from '@sure-hand/server';
+import { seeded } from '../../../server/src/test/seeded.js';
 import { ServerProcess } from '../../../server/src/test/serverProcess.js';
 import { findCutShort } from '../song/passJournal.js';
 import { SmallBrowser, SmallPage } from '../test/smallPage.js';
@@ -30,17 +31,6 @@ const STEPS = 60;
 const LENGTH = 20;
 /** The server takes a journal for left once nobody has written to it for so long. */
 const LEFT_MS = 2700;
-
-/** The same numbers every time (mulberry32). */
-function random(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let x = Math.imul(state ^ (state >>> 15), 1 | state);
-    x = (x + Math.imul(x ^ (x >>> 7), 61 | x)) ^ x;
-    return ((x ^ (x >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 const data = mkdtempSync(join(tmpdir(), 'sure-hand-world-'));
 const server = new ServerProcess(data);
@@ -349,7 +339,7 @@ test(
     for (let n = 0; n < WORLDS; n++) {
       const { id } = await api<{ id: number }>(`/songs/${first}/duplicate`, {});
       const began = (await api<WholeSong>(`/songs/${id}`)).song;
-      const world = new World(id, random(SEED + n));
+      const world = new World(id, seeded(SEED + n));
       await world.begin();
       await world.live();
       const last = await world.settle();
