@@ -1,6 +1,8 @@
 /** One runner for core, demo song, server, cli and the parts of web that need no browser. */
 export default {
   testEnvironment: 'node',
+  // A limit for what hangs; a busy machine is no failure.
+  testTimeout: 30_000,
   roots: ['core/src', 'audio-files/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

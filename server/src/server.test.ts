@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
@@ -205,6 +205,19 @@ describe('audio', () => {
     expect([...new Int16Array(await piece.arrayBuffer())]).toEqual([16384, 16384]);
     const { info } = (await ask(`/${id}`)).body.files['voice.wav'] as { info: object };
     expect(info).toEqual({ format: 'int16', channels: 1, sampleRate: 48000, frames, dataOffset: 44, bytesPerFrame: 2 });
+  });
+
+  test('has its peaks made once, however many ask for them at one time', async () => {
+    const id = await create();
+    put(id);
+    const asked = Array.from({ length: 8 }, () => fetch(`${server.address}/api/songs/${id}/peaks/voice.wav`));
+    const answers = await Promise.all(asked);
+    expect(answers.map(({ status }) => status)).toEqual(asked.map(() => 200));
+    const all = await Promise.all(answers.map((answer) => answer.arrayBuffer()));
+    for (const bytes of all) expect(peaksOf(bytes).levels).toEqual(peaksOf(all[0]!).levels);
+    const kept = join(server.data, 'songs', String(id), 'peaks');
+    expect(readdirSync(kept)).toEqual(['voice.wav.peaks']);
+    expect(readFileSync(join(kept, 'voice.wav.peaks'))).toEqual(Buffer.from(all[0]!));
   });
 
   test('that is missing or broken is named', async () => {

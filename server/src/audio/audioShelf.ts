@@ -17,6 +17,9 @@ export type SongFolder = number | string;
 /** The audio of every song in the data folder: WAV files, and the peaks drawn from them, made once. */
 @Injectable()
 export class AudioShelf {
+  /** Peaks that are being made, by where they will be kept: two pages that ask at one time get the same. */
+  readonly #making = new Map<string, Promise<Buffer>>();
+
   constructor(
     @Inject(SETTINGS) private readonly settings: ServerSettings,
     private readonly pool: WorkPool,
@@ -94,6 +97,12 @@ export class AudioShelf {
     if (!existsSync(path)) throw new NotFoundException(`The audio file ${name} is missing.`);
     const kept = this.peaksPath(songId, name);
     if (existsSync(kept)) return readFile(kept);
+    const making = this.#making.get(kept) ?? this.#makePeaks(path, kept).finally(() => this.#making.delete(kept));
+    this.#making.set(kept, making);
+    return making;
+  }
+
+  async #makePeaks(path: string, kept: string): Promise<Buffer> {
     const nobodyWaits = { report: () => undefined, signal: new AbortController().signal };
     const bytes = Buffer.from(await this.pool.run<Uint8Array>('audio/peakWorker', { path }, nobodyWaits));
     mkdirSync(dirname(kept), { recursive: true });

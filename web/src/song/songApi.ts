@@ -118,11 +118,12 @@ export const fetchJournals = (id: number): Promise<OpenJournal[]> => ask(`/${id}
 export const fetchKept = async (id: number, keys: readonly string[]): Promise<string[]> =>
   keys.length ? ((await ask(`/${id}/kept`, { keys })) as { keys: string[] }).keys : [];
 
-/** The peaks of an audio file; see core's `peaksOf`. */
+/** The peaks of an audio file; see core's `peaksOf`. A server that failed over them is asked again, as one that is away. */
 export async function fetchPeaks(id: number, file: string): Promise<ArrayBuffer> {
   const answer = await fetch(`${songUrl(id)}/peaks/${encodeURIComponent(file)}`).catch(() => {
     throw new ServerAway('The server can’t be reached.');
   });
+  if (answer.status >= 500) throw new ServerAway('The server failed.');
   if (!answer.ok) throw new Refusal(`The waveform of ${file} can’t be had.`, answer.status);
   return answer.arrayBuffer();
 }
