@@ -80,5 +80,8 @@ for (const theme of ['lamp', 'paper'] as const)
     await page.goto(app.address);
     await expect(page.getByRole('link', { name: 'Short song' })).toBeVisible();
     await look('The songs');
+    await page.goto(`${app.address}/songs/99/ride`);
+    await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
+    await look('A song that can’t be opened');
     expect(found).toEqual([]);
   });

@@ -401,7 +401,9 @@ function Failed({ sentence, again }: { sentence: string; again: () => void }): R
         <Text fz="lg">The song could not be opened.</Text>
         <Text c="dimmed">{sentence}</Text>
         <Group>
-          <Button onClick={again}>Try again</Button>
+          <Button variant="default" onClick={again}>
+            Try again
+          </Button>
           <Button component={Link} to="/" variant="default">
             Back to the songs
           </Button>
