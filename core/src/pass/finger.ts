@@ -10,7 +10,7 @@ export class Finger {
   wrote = false;
   rested = false;
   /** A resting value it has set that is not yet kept by an edit. */
-  restToKeep = false;
+  restToKeep: number | null = null;
   /** A stopped move of it has been refused already. */
   refusedStopped = false;
   /** Its refusal stands on a receipt already. */

@@ -138,6 +138,26 @@ test('a resting value that a finger still holds outlives a change from elsewhere
   ]);
 });
 
+test('what a hand has set to rest is kept as it was set, whatever is turned under it while it is down', () => {
+  const turned: HandEvent[] = [
+    { do: 'trim', channel: 'fiddle', on: true },
+    { do: 'safe', control: 'fiddle/level', on: true },
+    { do: 'park', on: true },
+  ];
+  for (const turn of turned) {
+    const recorder = new PassRecorder(testSong());
+    recorder.handle({ do: 'touch', control: 'fiddle/level' });
+    recorder.handle({ do: 'move', control: 'fiddle/level', value: -9 });
+    const { edits } = recorder.handle(turn);
+    // It comes before what was turned, which may guard it.
+    expect(edits[0]).toEqual({ kind: 'rest', values: { 'fiddle/level': -9 } });
+    recorder.handle({ do: 'move', control: 'fiddle/level', value: -2 });
+    recorder.adopt(after(recorder.song, { kind: 'title', name: 'Elsewhere' }));
+    expect(recorder.handle({ do: 'release', control: 'fiddle/level' }).edits).toEqual([]);
+    expect(laneOf(recorder.song, 'fiddle/level').rest).toBe(-9);
+  }
+});
+
 /** The edit that an event of modes, guards, trim or scope amounts to; null for what only a hand can do. */
 function asEdit(event: HandEvent): Edit | null {
   switch (event.do) {

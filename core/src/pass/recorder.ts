@@ -122,7 +122,8 @@ export class PassRecorder {
     this.#song = song;
     // What a finger that is still down has set is not kept by an edit yet.
     for (const [id, finger] of this.#fingers)
-      if (finger.restToKeep) this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
+      if (finger.restToKeep !== null)
+        this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.restToKeep } }).song;
     if (before.lanes !== song.lanes) this.#roll?.follow(this.#song);
     this.#followChange(before);
   }
@@ -484,14 +485,14 @@ export class PassRecorder {
     this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
     this.#roll?.take(id, 'base')?.follow(this.#song);
     finger.rested = true;
-    finger.restToKeep = true;
+    finger.restToKeep = finger.value;
     rested.add(id);
   }
 
   #keepRest(id: ControlId, finger: Finger): void {
-    if (!finger.restToKeep) return;
-    finger.restToKeep = false;
-    this.#edits.push({ kind: 'rest', values: { [id]: finger.value } });
+    if (finger.restToKeep === null) return;
+    this.#edits.push({ kind: 'rest', values: { [id]: finger.restToKeep } });
+    finger.restToKeep = null;
   }
 
   #letGo(): void {
@@ -510,6 +511,8 @@ export class PassRecorder {
   // ---- modes and guards
 
   #change(edit: Edit): void {
+    // What was set to rest under a hand was set before: it is kept first, whatever the change then guards.
+    this.#keepRested();
     const before = this.#song;
     this.#apply(edit);
     this.#followChange(before);
