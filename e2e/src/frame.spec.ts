@@ -49,10 +49,10 @@ test('the top bar keeps still whatever is on, parked, undone or away, and nothin
   await page.keyboard.press('Alt+Shift+K');
   await expect(page.getByRole('button', { name: 'Song parked' })).toBeVisible();
   await expectStill();
-  await app.settled();
-  // Played once, so that its audio is in the page when the server goes.
+  // Played once, so that its audio is in the page when the server goes; what that changed has been sent.
   await ride.play();
   await ride.stop();
+  await app.settled();
   await app.stop('SIGKILL');
   await page.keyboard.press('4');
   await expect(page.getByText('Server away: 1 edit waits')).toBeVisible();
