@@ -201,11 +201,12 @@ export class RidePage {
     const { x, y } = await this.cap(channel);
     await this.page.mouse.move(x, y);
     await this.page.mouse.down();
-    const begun = await this.heard();
+    // By the page's clock: the song's goes back where it wraps.
+    const begun = await this.page.evaluate(() => performance.now());
     const steps = Math.max(4, Math.ceil(sec * 20));
     for (let i = 1; i <= steps; i++) {
       await this.page.mouse.move(x + (i % 3), y - (upPx * i) / steps);
-      await this.heardPast(begun + (sec * i) / steps);
+      await this.page.waitForFunction((to) => performance.now() >= to, begun + (1000 * sec * i) / steps);
     }
     if (letGo) await this.page.mouse.up();
   }
