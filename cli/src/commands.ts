@@ -5,7 +5,8 @@ import { parseMoves, parseSong, readEdit, type Read, type SampleFormat } from '@
 import { effectiveValueAt } from '@sure-hand/core/groups';
 import { Programme, type LoudnessReport } from '@sure-hand/core/loudness';
 import { preflight, runMoves, type Preflight } from '@sure-hand/core/pass';
-import { applyEdit, ownValueAt, unknownControl, type Applied, type Receipt, type Song } from '@sure-hand/core/song';
+import { applyEdit, editTable, type Applied, type Receipt } from '@sure-hand/core/edits';
+import { ownValueAt, unknownControl, type Song } from '@sure-hand/core/song';
 import { SILENCE_DB } from '@sure-hand/core/units';
 import { Refused } from './refused.js';
 
@@ -57,6 +58,12 @@ export function preflightOf(options: { song: string; at: string }): Preflight {
     throw new Refused(`--at “${options.at}” is no place in the song. Give seconds from 0 up to ${song.length}.`);
   return preflight(song, at);
 }
+
+/** Every kind of edit, its fields and what it does, a paragraph each; a field with a `?` may be left out. */
+export const kindsOfEdit = (): string =>
+  editTable()
+    .map(({ kind, fields, does }) => `  ${kind}: ${fields.replaceAll('`', '')}\n      ${does}`)
+    .join('\n');
 
 /** `edit`: applies one edit to a song; gives back what is printed. `clamped` is there only where folding clamped something. */
 export function editSong(options: {

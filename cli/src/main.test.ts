@@ -4,6 +4,7 @@ import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { EDIT_KINDS } from '@sure-hand/core/edits';
 import {
   FrameEncoder,
   decodeFrames,
@@ -357,4 +358,6 @@ test('every command is documented by --help', () => {
     expect(code).toBe(0);
     expect(out).toContain('--song <file>');
   }
+  const { out } = sureHand('edit', '--help');
+  for (const { kind } of EDIT_KINDS) expect(out).toContain(`\n  ${kind}: `);
 });

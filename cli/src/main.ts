@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { AudioTrouble } from '@sure-hand/audio-files';
-import { bounceSong, editSong, loudness, preflightOf, ride, value } from './commands.js';
+import { bounceSong, editSong, kindsOfEdit, loudness, preflightOf, ride, value } from './commands.js';
 import { Refused } from './refused.js';
 
 const print = (json: unknown): void => void process.stdout.write(`${JSON.stringify(json, null, 1)}\n`);
@@ -27,10 +27,11 @@ function program(): Command {
     .action((options) => print(preflightOf(options)));
   sureHand
     .command('edit')
-    .description('apply one edit to a song; its kinds and fields stand in docs/edits.md')
+    .description('apply one edit to a song')
     .requiredOption('--song <file>', 'the song document')
     .requiredOption('--edit <file>', 'the edit')
     .requiredOption('--out <file>', 'where to write the song as it is afterwards')
+    .addHelpText('after', `\nKinds of edit, by name in the field "kind", and their fields:\n${kindsOfEdit()}`)
     .action((options) => print(editSong(options)));
   sureHand
     .command('value')

@@ -1,5 +1,6 @@
 import type { HandEvent } from '@sure-hand/core/pass';
-import { CONTROL_KINDS, type Edit, type Song } from '@sure-hand/core/song';
+import { type Edit } from '@sure-hand/core/edits';
+import { CONTROL_KINDS, type Song } from '@sure-hand/core/song';
 
 /** What a hand did for the demo: a moves list, and what the pass it made is called in the log. */
 export type DemoPass = { readonly name: string; readonly note: string; readonly moves: readonly HandEvent[] };

@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Point } from '@sure-hand/core/curve';
-import type { Edit } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
 import type { LoggedPass, WholeSong } from '@sure-hand/server';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '../..');

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync 
 import { join } from 'node:path';
 import { readSong } from '@sure-hand/core/formats';
 import { PassRecorder } from '@sure-hand/core/pass';
-import type { Edit } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
 import { demoPasses, makeSong, solvedNotes, type DemoName, type Progress } from '@sure-hand/demo-song';
 import type { AudioShelf } from './audio/audioShelf.js';
 import type { PassLog } from './passes/passLog.js';

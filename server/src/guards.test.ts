@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { linePoint } from '@sure-hand/core/curve';
 import { PassRecorder, type HandEvent } from '@sure-hand/core/pass';
-import { versionsOf, type Edit } from '@sure-hand/core/song';
+import { versionsOf, type Edit } from '@sure-hand/core/edits';
 import { QueryTypes } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { LaneRow } from './database/models.js';

@@ -9,7 +9,7 @@ export {
   type TrackWords,
 } from './newSong.js';
 export { readEdit } from './editDocument.js';
-export { isTooDeep } from './laneChecks.js';
+export { isTooDeep } from './outside.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { readPieceOfPass, type PieceOfPass } from './journalPiece.js';
 export { parseMoves } from './movesFile.js';

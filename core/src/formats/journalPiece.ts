@@ -1,11 +1,12 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { HandEvent, PassState } from '../pass/index.js';
 import { CONTROL_KINDS, MODES } from '../song/index.js';
-import { SETTINGS_SCHEMA } from '../song/schema.js';
+import { firstWrong, rangesWrong } from '../edits/index.js';
+import { WHOLE_SETTINGS_SCHEMA } from '../song/schema.js';
 import { turnedOver } from '../song/index.js';
-import { firstWrong, isTooDeep } from './laneChecks.js';
+import { isTooDeep } from './outside.js';
 import { eventWrong } from './movesFile.js';
-import { rangesWrong, type Read } from './songDocument.js';
+import { type Read } from './songDocument.js';
 
 /** What of an open pass is written down at a time: how the song stood as it began, and what hands did since. */
 export type PieceOfPass = { readonly began?: PassState; readonly events: readonly HandEvent[] };
@@ -27,7 +28,7 @@ const BEGAN = closed({
       solo: on,
     }),
   },
-  settings: { ...SETTINGS_SCHEMA, required: Object.keys(SETTINGS_SCHEMA.properties) },
+  settings: WHOLE_SETTINGS_SCHEMA,
   guards: { type: 'object', additionalProperties: closed({ safe: on, parked: on }) },
 });
 let compiled: ValidateFunction | null = null;

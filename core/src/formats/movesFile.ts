@@ -1,7 +1,8 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { HandEvent } from '../pass/index.js';
 import { CONTROL_KINDS, MODES } from '../song/index.js';
-import { MOST_SECONDS, called } from './laneChecks.js';
+import { MOST_SECONDS } from '../song/schemaParts.js';
+import { called } from './outside.js';
 import type { Read } from './songDocument.js';
 
 /** A loop goes round so often at most: each lap is a pass of its own. */

@@ -10,11 +10,11 @@ import {
   type Clip,
   type ControlId,
   type Lane,
-  type Settings,
   type Song,
 } from '../song/index.js';
 import { SONG_SCHEMA } from '../song/schema.js';
-import { isTooDeep, laneWrong, pointsWithDefaults, spanWrong, type SparsePoint } from './laneChecks.js';
+import { laneWrong, pointsWithDefaults, rangesWrong, type SparsePoint } from '../edits/index.js';
+import { isTooDeep } from './outside.js';
 
 /** Something read from outside, or the sentence that says what is wrong with it, where, and what to do. */
 export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
@@ -101,10 +101,6 @@ export function frameWithDefaults(json: Omit<Sparse, 'lanes'>): Omit<Song, 'lane
 /** Marks by their times: their order in a document says nothing. */
 const inOrder = <T extends { readonly t: number }>(marks: readonly T[]): readonly T[] =>
   marks.every((mark, i) => i === 0 || mark.t >= marks[i - 1]!.t) ? marks : [...marks].sort((a, b) => a.t - b.t);
-
-/** The sentence for a loop or punch range that ends before it begins. */
-export const rangesWrong = ({ punch, loop }: Partial<Settings>): string | null =>
-  (punch && spanWrong('The punch range', punch)) ?? (loop && spanWrong('The loop', loop)) ?? null;
 
 function withDefaults(json: Sparse): Song {
   const song: Song = { ...frameWithDefaults(json), lanes: {} };

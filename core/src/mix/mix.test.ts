@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { holdPoint, linePoint, valueAt, type Point } from '../curve/index.js';
 import { effectiveValueAt } from '../groups/index.js';
-import { applyEdit, controlsOf, type Song } from '../song/index.js';
+import { applyEdit } from '../edits/index.js';
+import { controlsOf, type Song } from '../song/index.js';
 import { testSong } from '../test/songs.js';
 import { LEVEL_LAW, PAN_LAW, dbOfGain, gainOfDb, gainOfTravel, leftGain, travelOf } from '../units/index.js';
 import { HandTable } from './hands.js';

@@ -1,6 +1,7 @@
 import { TRIM_REACH_DB, levelOfTravel, travelOf, type Db, type Law, type Seconds } from '../units/index.js';
 import type { Point, Range } from '../curve/index.js';
-import { controlOf, type ControlId, type LaneReceipt, type Layer, type Receipt, type Song } from '../song/index.js';
+import { type LaneReceipt, type Receipt } from '../edits/index.js';
+import { controlOf, type ControlId, type Layer, type Song } from '../song/index.js';
 import { HAND } from './handEvent.js';
 import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
 import { preflight } from './preflight.js';

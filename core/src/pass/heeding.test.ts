@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { linePoint, valueAt } from '../curve/index.js';
-import { applyEdit, laneOf, withoutGuards, type Edit, type Song } from '../song/index.js';
+import { applyEdit, withoutGuards, type Edit } from '../edits/index.js';
+import { laneOf, type Song } from '../song/index.js';
 import { asMeant, eventsOf, favourites, songs, steps } from '../test/randomHands.js';
 import { testSong } from '../test/songs.js';
 import { LEVEL_LAW } from '../units/index.js';

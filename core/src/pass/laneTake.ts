@@ -1,4 +1,5 @@
 import { valueAt, type Point, type Range } from '../curve/index.js';
+import { type LaneReceipt, type Piece } from '../edits/index.js';
 import {
   controlOf,
   isSwitch,
@@ -8,8 +9,6 @@ import {
   layerRest,
   type ControlId,
   type Layer,
-  type LaneReceipt,
-  type Piece,
   type Song,
 } from '../song/index.js';
 import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';

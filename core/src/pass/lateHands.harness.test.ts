@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Receipt, Song } from '../song/index.js';
+import type { Receipt } from '../edits/index.js';
+import type { Song } from '../song/index.js';
 import { asMeant, eventsOf, favourites, songs, steps } from '../test/randomHands.js';
 import type { HandEvent } from './handEvent.js';
 import { LATE, OrderedHands, type Deed, type Moment, type Told } from './orderedHands.js';

@@ -1,4 +1,5 @@
-import { channelOf, controlOf, isSwitch, unknownControl, type Receipt, type Song } from '../song/index.js';
+import { type Receipt } from '../edits/index.js';
+import { channelOf, controlOf, isSwitch, unknownControl, type Song } from '../song/index.js';
 import { TRIM_LAW, printValue, rangeOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { layerInHand } from './mayWrite.js';

@@ -1,4 +1,5 @@
-import { applyEdit, type Edit, type Song } from '../song/index.js';
+import { applyEdit, type Edit } from '../edits/index.js';
+import { type Song } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { PassRecorder, type Outcome, type RecorderMark } from './recorder.js';

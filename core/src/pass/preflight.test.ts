@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { controlsOf, type Mode, type Receipt, type Song } from '../song/index.js';
+import { type Receipt } from '../edits/index.js';
+import { controlsOf, type Mode, type Song } from '../song/index.js';
 import { LENGTH, songs } from '../test/randomHands.js';
 import { testSong } from '../test/songs.js';
 import type { HandEvent } from './handEvent.js';

@@ -1,7 +1,8 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { valueAt } from '../curve/index.js';
-import { controlOf, laneOf, layerLaw, layerPoints, type Receipt, type Song } from '../song/index.js';
+import { type Receipt } from '../edits/index.js';
+import { controlOf, laneOf, layerLaw, layerPoints, type Song } from '../song/index.js';
 import { CONTROLS, LENGTH, asMeant, eventsOf, favourites, songs, steps, type Step } from '../test/randomHands.js';
 import { testSong } from '../test/songs.js';
 import { travelOf } from '../units/index.js';

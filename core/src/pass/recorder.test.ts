@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { linePoint, valueAt, type Point } from '../curve/index.js';
-import { laneOf, modeInForce, type FoldTrim, type Mode, type Receipt, type Song } from '../song/index.js';
+import { type Receipt } from '../edits/index.js';
+import { laneOf, modeInForce, type FoldTrim, type Mode, type Song } from '../song/index.js';
 import { pairs, testSong } from '../test/songs.js';
 import { LEVEL_LAW, travelOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';

@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal';
+import { applyEdit, type Edit, type Receipt } from '../edits/index.js';
 import {
-  applyEdit,
   channelOf,
   controlOf,
   controlsOf,
@@ -8,11 +8,9 @@ import {
   layerValueAt,
   modeInForce,
   type ControlId,
-  type Edit,
   type Layer,
   type Mode,
   type Reason,
-  type Receipt,
   type Refusal,
   type Song,
 } from '../song/index.js';

@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
-import { applyEdit, laneOf } from '../song/index.js';
+import { applyEdit } from '../edits/index.js';
+import { laneOf } from '../song/index.js';
 import { pairs, testSong } from '../test/songs.js';
 import type { HandEvent } from './handEvent.js';
 import { runMoves } from './moves.js';

@@ -1,13 +1,5 @@
-import {
-  channelOf,
-  controlsOf,
-  turnedOver,
-  type ChannelState,
-  type Edit,
-  type Receipt,
-  type Settings,
-  type Song,
-} from '../song/index.js';
+import { type ChannelState, type Edit, type Receipt } from '../edits/index.js';
+import { channelOf, controlsOf, turnedOver, type Settings, type Song } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { PassRecorder } from './recorder.js';

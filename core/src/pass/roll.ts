@@ -1,16 +1,11 @@
 import { pointsIn, type Point } from '../curve/index.js';
+import { applyEdit, foldedLane, type Edit, type Heeded, type LaneReceipt, type Receipt } from '../edits/index.js';
 import {
-  applyEdit,
-  foldedLane,
   guardOn,
   laneOf,
   type ChannelKey,
   type ControlId,
-  type Edit,
-  type Heeded,
   type Layer,
-  type LaneReceipt,
-  type Receipt,
   type Refusal,
   type Song,
 } from '../song/index.js';

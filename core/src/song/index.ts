@@ -41,40 +41,9 @@ export {
 } from './control.js';
 export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, sendThatIsOff } from './reading.js';
 export { REASONS, guardOn, isSafe, type Reason, type Refusal } from './guards.js';
-export {
-  isUndoStep,
-  type Applied,
-  type ChannelState,
-  type ChannelWords,
-  type Clamping,
-  type Edit,
-  type Heeded,
-  type LaneReceipt,
-  type LaneVersion,
-  type MarkEdit,
-  type MarkList,
-  type Marks,
-  type Piece,
-  type Receipt,
-} from './edit.js';
-export { applyEdit, guardedSince, withoutGuards } from './applyEdit.js';
-export { foldedLane, layerLaw, layerPoints, layerRest } from './laneEdits.js';
-export { nameOfEdit } from './editName.js';
+export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';
-export {
-  curvesAgree,
-  loggedLanes,
-  sectionRanges,
-  sidesAlong,
-  songWith,
-  standsAs,
-  versionsInRange,
-  versionsOf,
-  type LoggedLane,
-  type PassSide,
-  type SidesAlong,
-} from './versions.js';

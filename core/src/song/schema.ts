@@ -1,5 +1,7 @@
-import { SHAPES } from '../curve/index.js';
-import { PAN_LAWS } from '../units/index.js';
+import { Type } from '@sinclair/typebox';
+import { SHAPES, type Point } from '../curve/index.js';
+import type { MeterMark, TempoMark } from '../time/index.js';
+import { PAN_LAWS, type Db } from '../units/index.js';
 import {
   AFTER_WRITES,
   CHANNEL_KINDS,
@@ -8,143 +10,133 @@ import {
   FOLD_TRIMS,
   MODES,
   RETURN_SOUNDS,
+  type Channel,
+  type Clip,
+  type Gang,
+  type Lane,
+  type Note,
+  type Section,
+  type Send,
+  type Settings,
 } from './document.js';
+import { MOST_SECONDS, key, maybe, on, oneOf, orNull, range, schemaOf, seconds, text } from './schemaParts.js';
 
-const seconds = { type: 'number', minimum: 0, maximum: 86400 } as const;
-const key = { type: 'string', pattern: '^(?!__proto__$)[^/\\s]{1,64}$' } as const;
-const text = { type: 'string', maxLength: 4000 } as const;
-const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
-const range = {
-  anyOf: [{ type: 'null' }, { type: 'array', items: seconds, minItems: 2, maxItems: 2 }],
-} as const;
+const kinds = Type.Array(oneOf(CONTROL_KINDS));
+
 /** What stands on a song's time line, by the list it belongs to. */
 export const MARK_SCHEMAS = {
-  sections: { type: 'object', properties: { t: seconds, name: text }, required: ['t', 'name'] },
-  notes: { type: 'object', properties: { t: seconds, text, channel: key }, required: ['t', 'text'] },
-  tempo: {
-    type: 'object',
-    properties: { t: seconds, bpm: { type: 'number', minimum: 10, maximum: 999 } },
-    required: ['t', 'bpm'],
-  },
-  meter: {
-    type: 'object',
-    properties: {
+  sections: schemaOf<Section>()(Type.Object({ t: seconds, name: text })),
+  notes: schemaOf<Note>()(Type.Object({ t: seconds, text, ...maybe({ channel: key }) })),
+  tempo: schemaOf<TempoMark>()(Type.Object({ t: seconds, bpm: Type.Number({ minimum: 10, maximum: 999 }) })),
+  meter: schemaOf<MeterMark>()(
+    Type.Object({
       t: seconds,
-      beats: { type: 'integer', minimum: 1, maximum: 64 },
-      unit: { enum: [1, 2, 4, 8, 16, 32] },
-    },
-    required: ['t', 'beats', 'unit'],
-  },
-} as const;
-const marks = (items: object): object => ({ type: 'array', items });
+      beats: Type.Integer({ minimum: 1, maximum: 64 }),
+      unit: Type.Unsafe<number>({ enum: [1, 2, 4, 8, 16, 32] }),
+    }),
+  ),
+};
 
-const list = (properties: object, required: readonly string[]): object => ({
+const part = Type.Unsafe<readonly [number, number]>({
   type: 'array',
-  items: { type: 'object', properties, required },
+  items: { type: 'number', minimum: 0, maximum: 1 },
+  minItems: 2,
+  maxItems: 2,
 });
-
-export const POINTS_SCHEMA = list(
-  {
+const point = schemaOf<Point>()(
+  Type.Object({
     t: seconds,
-    v: { type: 'number' },
-    shape: { enum: SHAPES },
-    bend: { type: 'number', minimum: -1, maximum: 1 },
-    part: {
-      type: 'array',
-      items: { type: 'number', minimum: 0, maximum: 1 },
-      minItems: 2,
-      maxItems: 2,
-    },
-  },
-  ['t', 'v'],
+    v: Type.Number(),
+    ...maybe({ shape: oneOf(SHAPES), bend: Type.Number({ minimum: -1, maximum: 1 }), part }),
+  }),
+);
+/** Points as they come from outside, which may leave out their shape; as they are held, they say it. */
+export const POINTS_SCHEMA = Type.Unsafe<readonly Point[]>(Type.Array(point));
+
+const SETTINGS = {
+  returnTime: Type.Number({ minimum: 0, maximum: 5 }),
+  edgeTime: Type.Number({ minimum: 0, maximum: 2 }),
+  thin: Type.Number({ minimum: 0, maximum: 0.1 }),
+  writeScope: kinds,
+  afterWrite: oneOf(AFTER_WRITES),
+  foldTrim: oneOf(FOLD_TRIMS),
+  panLaw: oneOf(PAN_LAWS),
+  deskMode: oneOf([...MODES, null]),
+  parked: on,
+  punch: orNull(range),
+  loop: orNull(range),
+};
+/** All settings of a song, said. */
+export const WHOLE_SETTINGS_SCHEMA = schemaOf<Settings>()(Type.Object(SETTINGS));
+/** Settings of which some are said. */
+export const SOME_SETTINGS = maybe(SETTINGS);
+
+const FILE = { file: Type.String({ minLength: 1, maxLength: 255 }) };
+const CLIP = {
+  t: seconds,
+  offset: seconds,
+  length: seconds,
+  gain: Type.Unsafe<Db>({ type: 'number', minimum: -144, maximum: 48 }),
+  fadeIn: seconds,
+  fadeOut: seconds,
+  fadeInShape: oneOf(FADE_SHAPES),
+  fadeOutShape: oneOf(FADE_SHAPES),
+};
+/** A clip that says everything of itself. */
+export const WHOLE_CLIP_SCHEMA = schemaOf<Clip>()(Type.Object({ ...CLIP, ...FILE }));
+
+const send = schemaOf<Send>()(
+  Type.Object({ bus: key, ...maybe({ tap: oneOf(['pre', 'post'] as const), pan: oneOf(['follow', 'own'] as const) }) }),
+);
+const channel = schemaOf<Channel>()(
+  Type.Object({
+    key,
+    kind: oneOf(CHANNEL_KINDS),
+    ...maybe({
+      name: text,
+      family: text,
+      mode: oneOf(MODES),
+      trim: on,
+      parked: on,
+      safe: kinds,
+      output: key,
+      solo: on,
+      clips: Type.Array(Type.Object({ ...FILE, ...maybe(CLIP) })),
+      sends: Type.Array(send),
+      inserts: Type.Array(Type.Unknown()),
+      members: Type.Array(key),
+      sound: oneOf([...RETURN_SOUNDS, null]),
+    }),
+  }),
+);
+const gang = schemaOf<Gang>()(Type.Object({ key, channels: Type.Array(key), ...maybe({ name: text, kinds }) }));
+/** A lane of which a document may leave out what is as ever. */
+export const LANE_SCHEMA = schemaOf<Lane>()(
+  Type.Object(maybe({ rest: Type.Number(), points: POINTS_SCHEMA, trim: POINTS_SCHEMA, parked: on, safe: on })),
 );
 
-export const SETTINGS_SCHEMA = {
-  type: 'object',
-  properties: {
-    returnTime: { type: 'number', minimum: 0, maximum: 5 },
-    edgeTime: { type: 'number', minimum: 0, maximum: 2 },
-    thin: { type: 'number', minimum: 0, maximum: 0.1 },
-    writeScope: kinds,
-    afterWrite: { enum: AFTER_WRITES },
-    foldTrim: { enum: FOLD_TRIMS },
-    panLaw: { enum: PAN_LAWS },
-    deskMode: { enum: [...MODES, null] },
-    parked: { type: 'boolean' },
-    punch: range,
-    loop: range,
-  },
-};
-
-export const CLIP_SCHEMA = {
-  type: 'object',
-  properties: {
-    t: seconds,
-    file: { type: 'string', minLength: 1, maxLength: 255 },
-    offset: seconds,
-    length: seconds,
-    gain: { type: 'number', minimum: -144, maximum: 48 },
-    fadeIn: seconds,
-    fadeOut: seconds,
-    fadeInShape: { enum: FADE_SHAPES },
-    fadeOutShape: { enum: FADE_SHAPES },
-  },
-  required: ['file'],
-} as const;
-
-const channel = {
-  type: 'object',
-  properties: {
-    key,
-    kind: { enum: CHANNEL_KINDS },
-    name: text,
-    family: text,
-    mode: { enum: MODES },
-    trim: { type: 'boolean' },
-    parked: { type: 'boolean' },
-    safe: kinds,
-    output: key,
-    solo: { type: 'boolean' },
-    clips: { type: 'array', items: CLIP_SCHEMA },
-    sends: list({ bus: key, tap: { enum: ['pre', 'post'] }, pan: { enum: ['follow', 'own'] } }, ['bus']),
-    inserts: { type: 'array' },
-    members: { type: 'array', items: key },
-    sound: { enum: [...RETURN_SOUNDS, null] },
-  },
-  required: ['key', 'kind'],
-};
-
-export const LANE_SCHEMA = {
-  type: 'object',
-  properties: {
-    rest: { type: 'number' },
-    points: POINTS_SCHEMA,
-    trim: POINTS_SCHEMA,
-    parked: { type: 'boolean' },
-    safe: { type: 'boolean' },
-  },
-};
-
 /** The published JSON Schema of the song document (rules, 9). Fields it does not name are allowed, and kept. */
-export const SONG_SCHEMA = {
-  $schema: 'http://json-schema.org/draft-07/schema#',
-  $id: 'sure-hand-song-1',
-  title: 'Sure Hand song document, version 1',
-  type: 'object',
-  required: ['format', 'version', 'length', 'channels'],
-  properties: {
-    format: { const: 'sure-hand-song' },
-    version: { type: 'integer', minimum: 1, maximum: 1 },
-    name: text,
-    sampleRate: { type: 'integer', minimum: 8000, maximum: 384000 },
-    length: { type: 'number', exclusiveMinimum: 0, maximum: 86400 },
-    tempo: marks(MARK_SCHEMAS.tempo),
-    meter: marks(MARK_SCHEMAS.meter),
-    sections: marks(MARK_SCHEMAS.sections),
-    settings: SETTINGS_SCHEMA,
-    channels: { type: 'array', items: channel, maxItems: 1000 },
-    gangs: list({ key, name: text, channels: { type: 'array', items: key }, kinds }, ['key', 'channels']),
-    notes: marks(MARK_SCHEMAS.notes),
-    lanes: { type: 'object', additionalProperties: LANE_SCHEMA },
+export const SONG_SCHEMA = Type.Object(
+  {
+    format: Type.Literal('sure-hand-song'),
+    version: Type.Integer({ minimum: 1, maximum: 1 }),
+    length: Type.Number({ exclusiveMinimum: 0, maximum: MOST_SECONDS }),
+    channels: Type.Array(channel, { maxItems: 1000 }),
+    ...maybe({
+      name: text,
+      sampleRate: Type.Integer({ minimum: 8000, maximum: 384000 }),
+      tempo: Type.Array(MARK_SCHEMAS.tempo),
+      meter: Type.Array(MARK_SCHEMAS.meter),
+      sections: Type.Array(MARK_SCHEMAS.sections),
+      settings: Type.Object(SOME_SETTINGS),
+      gangs: Type.Array(gang),
+      notes: Type.Array(MARK_SCHEMAS.notes),
+      lanes: Type.Unsafe<{ readonly [id: string]: Lane }>({ type: 'object', additionalProperties: LANE_SCHEMA }),
+    }),
   },
-} as const;
+  {
+    $schema: 'http://json-schema.org/draft-07/schema#',
+    $id: 'sure-hand-song-1',
+    title: 'Sure Hand song document, version 1',
+  },
+);

@@ -1,4 +1,4 @@
-import type { Edit } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
 import { BelongsTo, Column, DataType, ForeignKey, HasMany, Model, Table } from 'sequelize-typescript';
 
 /** A song without its lanes: the rest of its document as JSON, and the revision that the next edit must be made on. */

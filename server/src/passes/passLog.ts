@@ -1,15 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import {
-  loggedLanes,
-  withoutGuards,
-  type Edit,
-  type Layer,
-  type LoggedLane,
-  type Receipt,
-  type Refusal,
-  type Song,
-} from '@sure-hand/core/song';
+import { loggedLanes, withoutGuards, type Edit, type LoggedLane, type Receipt } from '@sure-hand/core/edits';
+import { type Layer, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { PassLaneRow, PassRow } from '../database/models.js';
 import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';

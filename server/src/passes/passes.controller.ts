@@ -13,7 +13,7 @@ import {
 } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { LOUDNESS_STEP_SEC } from '@sure-hand/audio-files';
-import { songWith } from '@sure-hand/core/song';
+import { songWith } from '@sure-hand/core/edits';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';

@@ -1,5 +1,6 @@
 import { frameWithDefaults } from '@sure-hand/core/formats';
-import type { Edit, Lane, Song } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
+import type { Lane, Song } from '@sure-hand/core/song';
 import type { LaneRow, SongRow } from '../database/models.js';
 import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
 
@@ -8,6 +9,16 @@ export type KeptSong = { readonly id: number; readonly revision: number; readonl
 
 /** A song's document without its lanes, as JSON. */
 export const documentOf = ({ lanes: _lanes, ...rest }: Song): string => JSON.stringify(rest);
+
+/** Whether an edit changed anything of a song but its lanes: what it leaves alone it shares with the song before. */
+export const frameChanged = (before: Song, after: Song): boolean =>
+  Object.keys({ ...before, ...after }).some(
+    (field) => field !== 'lanes' && before[field as keyof Song] !== after[field as keyof Song],
+  );
+
+/** The controls of which an edit made another lane, put one in or took one out. */
+export const lanesChanged = ({ lanes: before }: Song, { lanes: after }: Song): string[] =>
+  Object.keys({ ...before, ...after }).filter((id) => before[id] !== after[id]);
 
 /** A lane as a row's columns. */
 export function laneColumns({ points, trim, ...state }: Lane): { state: string; points: Buffer; trim: Buffer } {

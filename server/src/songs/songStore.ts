@@ -1,21 +1,23 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
 import { readEdit } from '@sure-hand/core/formats';
-import {
-  applyEdit,
-  guardedSince,
-  isUndoStep,
-  nameOfEdit,
-  type Edit,
-  type Refusal,
-  type Song,
-} from '@sure-hand/core/song';
+import { applyEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
+import { type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
 import { JournalLog } from '../journals/journalLog.js';
-import { documentOf, laneColumns, songOfRows, type History, type KeptSong, type StepOf } from './keptSong.js';
+import {
+  documentOf,
+  frameChanged,
+  laneColumns,
+  lanesChanged,
+  songOfRows,
+  type History,
+  type KeptSong,
+  type StepOf,
+} from './keptSong.js';
 import { PassLog } from '../passes/passLog.js';
 
 /** An edit as it was kept, with its sender's key. */
@@ -274,11 +276,10 @@ export class SongStore {
     const revision = kept.revision + 1;
     const passNumber = await this.sequelize.transaction(async (transaction) => {
       const row: { revision: number; document?: string; name?: string } = { revision };
-      if (!applied.changed.length) row.document = documentOf(applied.song);
+      if (frameChanged(kept.song, applied.song)) row.document = documentOf(applied.song);
       if (applied.song.name !== kept.song.name) row.name = applied.song.name;
       await this.songs.update(row, { where: { id }, transaction });
-      const touched = edit.kind === 'guard' ? [edit.control] : applied.changed;
-      await this.#keepLanes(id, applied.song, touched, transaction);
+      await this.#keepLanes(id, applied.song, lanesChanged(kept.song, applied.song), transaction);
       const text = JSON.stringify(edit);
       await this.changes.create({ songId: id, revision, edit: text, key }, { transaction });
       const number = finished ? await this.passes.add(id, finished, transaction) : null;

@@ -12,7 +12,8 @@ import {
   UnprocessableEntityException,
 } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
-import { fullName, type Edit, type Refusal, type Song } from '@sure-hand/core/song';
+import { type Edit } from '@sure-hand/core/edits';
+import { fullName, type Refusal, type Song } from '@sure-hand/core/song';
 import { AudioShelf, type ShelvedFile } from '../audio/audioShelf.js';
 import type { History } from './keptSong.js';
 import { PassLog } from '../passes/passLog.js';

@@ -1,7 +1,11 @@
 import { ApiProperty } from '@nestjs/swagger';
+import { EDIT_KINDS } from '@sure-hand/core/edits';
 import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
 import { ArrayMaxSize, IsArray, IsInt, IsObject, IsString, MaxLength, Min, validateSync } from 'class-validator';
 import { LeftOut } from '../security/leftOut.js';
+
+/** Every kind of edit, as the core checks it. Through JSON: what its schemas are made with is not for publishing. */
+const EDIT_SCHEMAS = JSON.parse(JSON.stringify(EDIT_KINDS.map(({ schema }) => schema))) as Record<string, unknown>[];
 
 /** An edit and the revision of the song it was made on. */
 export class EditDto {
@@ -10,7 +14,7 @@ export class EditDto {
   @Min(0)
   revision!: number;
 
-  @ApiProperty({ description: 'One edit, as the song document’s rules have them', type: Object })
+  @ApiProperty({ description: 'One edit, of any kind there is', oneOf: EDIT_SCHEMAS })
   @IsObject()
   edit!: object;
 

@@ -1,7 +1,8 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, SegmentedControl, Table, Text } from '@mantine/core';
 import { remedyFor, standings, type Remedy, type Standing } from '@sure-hand/core/pass';
-import { channelOf, controlOf, type LaneReceipt, type Song } from '@sure-hand/core/song';
+import { type LaneReceipt } from '@sure-hand/core/edits';
+import { channelOf, controlOf, type Song } from '@sure-hand/core/song';
 import { meterMap, type MeterMap } from '@sure-hand/core/time';
 import { shortBars, standingWords } from '../hands/reachWords.js';
 import { layerName, remedyWords, wasRefused, whyInShort } from '../hands/reasonWords.js';

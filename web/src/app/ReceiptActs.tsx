@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { Button, Group } from '@mantine/core';
-import type { LaneReceipt } from '@sure-hand/core/song';
+import type { LaneReceipt } from '@sure-hand/core/edits';
 import { carryOn } from '../hands/commandScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';

@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
 import type { WavInfo } from '@sure-hand/core/formats';
 import { closenessOf, passState } from '@sure-hand/core/pass';
+import { type LoggedLane, type Receipt } from '@sure-hand/core/edits';
 import {
   controlOf,
   controlsOf,
@@ -13,8 +14,6 @@ import {
   layerLaw,
   type ControlId,
   type Lane,
-  type LoggedLane,
-  type Receipt,
   type Song,
 } from '@sure-hand/core/song';
 import { printValue } from '@sure-hand/core/units';

@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { ChannelKey, Clip, ControlId, LoggedLane, Note, Receipt, Section } from '@sure-hand/core/song';
+import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
+import type { ChannelKey, Clip, ControlId, Note, Section } from '@sure-hand/core/song';
 import type { KeptClose } from '../hands/receiptWords.js';
 import type { Carry } from '../hands/carrying.js';
 import type { TimeFormat } from '@sure-hand/core/time';

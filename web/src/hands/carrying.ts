@@ -1,4 +1,5 @@
-import { laneOf, layerPoints, type ControlId, type Layer, type Receipt, type Song } from '@sure-hand/core/song';
+import { type Receipt } from '@sure-hand/core/edits';
+import { laneOf, layerPoints, type ControlId, type Layer, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { Seconds } from '@sure-hand/core/units';
 

@@ -1,12 +1,5 @@
-import {
-  channelOf,
-  clipAt,
-  controlOf,
-  controlsOfChannel,
-  type ControlId,
-  type Receipt,
-  type Song,
-} from '@sure-hand/core/song';
+import { type Receipt } from '@sure-hand/core/edits';
+import { channelOf, clipAt, controlOf, controlsOfChannel, type ControlId, type Song } from '@sure-hand/core/song';
 import { snap, meterMap } from '@sure-hand/core/time';
 import type { Asked } from '../app/viewSlice.js';
 import { carryStops, freshSpans, nextStop, spanToCarry, type Carry } from './carrying.js';

@@ -1,4 +1,5 @@
-import { songWith, standsAs, type LoggedLane, type PassSide, type Song } from '@sure-hand/core/song';
+import { songWith, standsAs, type LoggedLane, type PassSide } from '@sure-hand/core/edits';
+import { type Song } from '@sure-hand/core/song';
 
 /** A pass whose two sides can be heard: its number in the log, where it has one already, and its lanes. */
 export type ComparedPass = { readonly number: number | null; readonly lanes: readonly LoggedLane[] };

@@ -9,6 +9,7 @@ import {
   writingEnds,
   type PassRecorder,
 } from '@sure-hand/core/pass';
+import { type Receipt } from '@sure-hand/core/edits';
 import {
   controlOf,
   fullName,
@@ -16,7 +17,6 @@ import {
   modeInForce,
   sendThatIsOff,
   type ControlId,
-  type Receipt,
   type Song,
 } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';

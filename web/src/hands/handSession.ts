@@ -9,15 +9,8 @@ import {
   type PassState,
   type Told,
 } from '@sure-hand/core/pass';
-import {
-  controlOf,
-  loggedLanes,
-  type ControlId,
-  type Edit,
-  type LoggedLane,
-  type Receipt,
-  type Song,
-} from '@sure-hand/core/song';
+import { loggedLanes, type Edit, type LoggedLane, type Receipt } from '@sure-hand/core/edits';
+import { controlOf, type ControlId, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { TRIM_LAW, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import { DOES, type HandTable } from '@sure-hand/core/mix';

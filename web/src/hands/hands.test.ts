@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { DOES } from '@sure-hand/core/mix';
-import { applyEdit, type Edit, type Receipt, type Song } from '@sure-hand/core/song';
+import { applyEdit, type Edit, type Receipt } from '@sure-hand/core/edits';
+import { type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { QuietEngine } from '../test/quietEngine.js';
 import { testSong } from '../test/songs.js';

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { PassRecorder } from '@sure-hand/core/pass';
-import { applyEdit, laneOf, loggedLanes, type Receipt, type Song } from '@sure-hand/core/song';
+import { applyEdit, loggedLanes, type Receipt } from '@sure-hand/core/edits';
+import { laneOf, type Song } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
 import { carryStops, freshSpans, nextStop, snappedTo, spanToCarry, withCarries } from './carrying.js';
 import { Comparison } from './comparison.js';

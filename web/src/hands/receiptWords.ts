@@ -1,5 +1,6 @@
 import { wrote, type Closeness } from '@sure-hand/core/pass';
-import type { LaneReceipt, PassSide, Receipt, Song } from '@sure-hand/core/song';
+import type { LaneReceipt, PassSide, Receipt } from '@sure-hand/core/edits';
+import type { Song } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
 import type { HandWords } from './handSentence.js';
 import { reachWords, shortBars } from './reachWords.js';

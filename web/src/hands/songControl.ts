@@ -1,9 +1,8 @@
 import { travelOf, valueOf, clamp, type Seconds } from '@sure-hand/core/units';
 import type { Range } from '@sure-hand/core/curve';
 import { layerInHand, type Remedy } from '@sure-hand/core/pass';
+import { applyEdit, type Applied, type Edit, type LoggedLane, type PassSide, versionsOf } from '@sure-hand/core/edits';
 import {
-  applyEdit,
-  type Applied,
   channelOf,
   controlOf,
   controlsOfChannel,
@@ -18,12 +17,8 @@ import {
   type ClipShaping,
   type ControlId,
   type ControlKind,
-  type Edit,
   type Mode,
-  type LoggedLane,
-  type PassSide,
   type Settings,
-  versionsOf,
 } from '@sure-hand/core/song';
 import type { SongEngine } from '../engine/songEngine.js';
 import type { Carry } from './carrying.js';

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { PassRecorder, handDoes, playWrites, runMoves, wrote, type HandEvent } from '@sure-hand/core/pass';
-import { controlsOf, laneOf, type Receipt, type Song } from '@sure-hand/core/song';
+import { type Receipt } from '@sure-hand/core/edits';
+import { controlsOf, laneOf, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { testSong } from '../test/songs.js';
 import { handWords, type HandMoment, type HandWords } from './handSentence.js';

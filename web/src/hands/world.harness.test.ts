@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { valueAt } from '@sure-hand/core/curve';
 import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
+import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import {
   MODES,
-  applyEdit,
   controlOf,
   controlsOf,
   guardOn,
@@ -14,7 +14,6 @@ import {
   laneOf,
   layerLaw,
   type ControlId,
-  type Edit,
   type Song,
 } from '@sure-hand/core/song';
 import { valueOf } from '@sure-hand/core/units';

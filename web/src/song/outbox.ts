@@ -1,4 +1,5 @@
-import type { Edit, Refusal as LaneRefusal } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
+import type { Refusal as LaneRefusal } from '@sure-hand/core/song';
 import { Refusal, fetchRevision, sendEdit } from './songApi.js';
 import type { PendingEdit } from './songSlice.js';
 import { TabShelf } from './tabKeeping.js';

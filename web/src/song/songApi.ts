@@ -1,4 +1,4 @@
-import type { Edit } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
 import type {
   Job,
   JournalPiece,

@@ -1,6 +1,7 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit';
 import type { Recovered } from '@sure-hand/core/pass';
-import { applyEdit, type Edit, type Song } from '@sure-hand/core/song';
+import { applyEdit, type Edit } from '@sure-hand/core/edits';
+import { type Song } from '@sure-hand/core/song';
 import type { History, ShelvedFile, Stale, WholeSong } from '@sure-hand/server';
 
 /** An edit on its way to the server, under a key of its own: one that arrives twice is kept once. */

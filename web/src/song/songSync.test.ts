@@ -1,7 +1,8 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { configureStore } from '@reduxjs/toolkit';
 import { linePoint } from '@sure-hand/core/curve';
-import type { Edit, Song } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
+import type { Song } from '@sure-hand/core/song';
 import { SmallServer, SmallShelf } from '../test/smallServer.js';
 import { Outbox } from './outbox.js';
 import { songClosed, songReducer, type PendingEdit } from './songSlice.js';

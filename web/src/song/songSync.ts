@@ -1,4 +1,5 @@
-import type { Edit, Song } from '@sure-hand/core/song';
+import type { Edit } from '@sure-hand/core/edits';
+import type { Song } from '@sure-hand/core/song';
 import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
 import { leftWords } from '../hands/reasonWords.js';
 import { RETRY_MS, isRefusal, type LeftAlone, type Outbox } from './outbox.js';

@@ -1,5 +1,6 @@
 import { configureStore } from '@reduxjs/toolkit';
-import type { Receipt, Song } from '@sure-hand/core/song';
+import type { Receipt } from '@sure-hand/core/edits';
+import type { Song } from '@sure-hand/core/song';
 import { HandKeeping } from '../hands/handKeeping.js';
 import { HandSession, type EditsMade, type HandAct, type PassMade } from '../hands/handSession.js';
 import { Outbox } from '../song/outbox.js';

@@ -1,4 +1,5 @@
-import { applyEdit, isUndoStep, type Edit, type Song } from '@sure-hand/core/song';
+import { applyEdit, isUndoStep, type Edit } from '@sure-hand/core/edits';
+import { type Song } from '@sure-hand/core/song';
 import { testSong } from './songs.js';
 
 const NAMED = { undo: null, redo: null, undoOf: null, redoOf: null };

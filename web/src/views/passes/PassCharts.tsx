@@ -12,7 +12,8 @@ import {
 } from 'chart.js';
 import { Button, Group, Text } from '@mantine/core';
 import { Line } from 'react-chartjs-2';
-import { controlOf, sidesAlong, type LoggedLane, type Song } from '@sure-hand/core/song';
+import { sidesAlong, type LoggedLane } from '@sure-hand/core/edits';
+import { controlOf, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { barLines, meterMap, type MeterMap } from '@sure-hand/core/time';
 import { SILENCE_DB, printDb, travelOf } from '@sure-hand/core/units';

@@ -1,13 +1,7 @@
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Alert, Button, Group, SegmentedControl, Select, Text, TextInput, Tooltip } from '@mantine/core';
-import {
-  controlsOf,
-  type LoggedLane,
-  type PassSide,
-  type Receipt,
-  type Refusal,
-  type Song,
-} from '@sure-hand/core/song';
+import { type LoggedLane, type PassSide, type Receipt } from '@sure-hand/core/edits';
+import { controlsOf, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { meterMap } from '@sure-hand/core/time';
 import type { LoggedPass, WholePass } from '@sure-hand/server';

@@ -1,6 +1,7 @@
 import { useMemo, type ReactNode } from 'react';
 import { Table, Text, Tooltip, UnstyledButton } from '@mantine/core';
-import { sectionRanges, versionsInRange, type LoggedLane, type PassSide, type Song } from '@sure-hand/core/song';
+import { sectionRanges, versionsInRange, type LoggedLane, type PassSide } from '@sure-hand/core/edits';
+import { type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { WholePass } from '@sure-hand/server';
 import { useOpenSong } from '../../app/openSong.js';

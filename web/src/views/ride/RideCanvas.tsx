@@ -2,7 +2,8 @@ import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type Ref
 import type Konva from 'konva';
 import { Layer, Shape, Stage } from 'react-konva';
 import { meterMap, snap } from '@sure-hand/core/time';
-import { controlOf, isSwitch, type LoggedLane, type Song } from '@sure-hand/core/song';
+import { type LoggedLane } from '@sure-hand/core/edits';
+import { controlOf, isSwitch, type Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../app/look.js';
 import { useOpenSong } from '../../app/openSong.js';

@@ -1,5 +1,6 @@
 import { trimmedDb } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
+import { type LoggedLane } from '@sure-hand/core/edits';
 import {
   controlOf,
   controlsOfChannel,
@@ -10,7 +11,6 @@ import {
   ownValueAt,
   type Control,
   type Layer,
-  type LoggedLane,
   type Song,
 } from '@sure-hand/core/song';
 import { travelOf, type Law, type Seconds } from '@sure-hand/core/units';

@@ -1,4 +1,5 @@
-import type { Channel, ChannelKey, ControlId, Receipt, Song } from '@sure-hand/core/song';
+import type { Receipt } from '@sure-hand/core/edits';
+import type { Channel, ChannelKey, ControlId, Song } from '@sure-hand/core/song';
 import { channelOfId } from '../../app/viewSlice.js';
 
 /** A row of Ride: a family's heading, or a channel with the lane that stands in front. Pixels from the first row's top. */

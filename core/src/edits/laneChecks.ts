@@ -1,18 +1,20 @@
 import type { Point, Range } from '../curve/index.js';
 import {
+  channelOf,
+  controlOf,
+  isInDb,
   isSwitch,
   layerLaw,
   unknownControl,
-  controlOf,
+  type ChannelKey,
   type ControlId,
   type Lane,
   type Layer,
+  type Settings,
   type Song,
 } from '../song/index.js';
+import { MOST_SECONDS } from '../song/schemaParts.js';
 import { rangeOf, type Law } from '../units/index.js';
-
-/** Times that a song can have, in seconds: a day is the most. */
-export const MOST_SECONDS = 86400;
 
 /** A point as it may come from outside: a straight line where no shape is said, bent by half for an `s` (rules, 9). */
 export type SparsePoint = Partial<Point>;
@@ -39,10 +41,9 @@ const isOutside = (law: Law, v: number): boolean => {
 
 /** The sentence for a value that a control's layer does not take; null where it takes it. */
 export function valueWrong(song: Song, id: ControlId, layer: Layer, v: number): string | null {
-  const control = controlOf(song, id);
   const law = layerLaw(song, id, layer);
   if (!isOutside(law, v)) return null;
-  if (isSwitch(control)) return `${id} is a switch and takes 0 or 1, not ${v}.`;
+  if (isSwitch(controlOf(song, id))) return `${id} is a switch and takes 0 or 1, not ${v}.`;
   const { min, max } = rangeOf(law);
   return `${id} takes ${min} to ${max}, not ${v}.`;
 }
@@ -77,9 +78,13 @@ export function pointsWrong(song: Song, { control, layer, points, span }: Brough
 export const spanWrong = (what: string, [from, to]: Range): string | null =>
   from < to ? null : `${what} ends at ${to} s, not after its beginning at ${from} s.`;
 
+/** The sentence for a loop or punch range that ends before it begins. */
+export const rangesWrong = ({ punch, loop }: Partial<Settings>): string | null =>
+  (punch && spanWrong('The punch range', punch)) ?? (loop && spanWrong('The loop', loop)) ?? null;
+
 /** The sentence for a trim on what has none. */
 export const trimWrong = (song: Song, id: ControlId, layer: Layer | undefined): string | null =>
-  layer === 'trim' && controlOf(song, id).law.kind !== 'level' ? `${id} is not in dB, so it has no trim.` : null;
+  layer === 'trim' && !isInDb(controlOf(song, id)) ? `${id} is not in dB, so it has no trim.` : null;
 
 /** What is wrong with a lane that comes whole, from an edit or a document; null where nothing is. */
 export function laneWrong(song: Song, control: ControlId, { rest, points, trim }: Lane): string | null {
@@ -99,27 +104,14 @@ export const firstWrong = (sentences: Iterable<string | null>): string | null =>
   return null;
 };
 
+/** The sentence for the first of some controls that the song does not have. */
+export const controlsWrong = (song: Song, ids: readonly ControlId[]): string | null =>
+  firstWrong(ids.map((id) => unknownControl(song, id)));
+
 /** The control and the layer that something names: there, and with such a layer. */
 export const layerWrong = (song: Song, { control, layer }: { control: ControlId; layer?: Layer }): string | null =>
   unknownControl(song, control) ?? trimWrong(song, control, layer);
 
-/** What something from outside is called in a sentence: its name where it has one of any sense. */
-export const called = (name: unknown): string =>
-  typeof name === 'string' ? JSON.stringify(name.slice(0, 60)) : name === null ? 'null' : `a ${typeof name}`;
-
-/** How deep a document may be nested: what is deeper is made to break programs. */
-const DEEPEST = 64;
-
-/** Whether something is nested deeper than any document is. Goes level by level, so that it is not itself broken by it. */
-export function isTooDeep(json: unknown): boolean {
-  let level: unknown[] = [json];
-  for (let depth = 0; level.length; depth++) {
-    if (depth > DEEPEST) return true;
-    const next: unknown[] = [];
-    for (const one of level)
-      if (one && typeof one === 'object')
-        for (const inner of Object.values(one)) if (inner && typeof inner === 'object') next.push(inner);
-    level = next;
-  }
-  return false;
-}
+/** The sentence for a channel that the song does not have. */
+export const noChannel = (song: Song, key: ChannelKey): string | null =>
+  channelOf(song, key) ? null : `The song has no channel “${key}”.`;

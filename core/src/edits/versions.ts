@@ -1,10 +1,9 @@
 import equal from 'fast-deep-equal';
 import { cutOut, valueAt, type Point, type Range } from '../curve/index.js';
 import { travelOf, type Law, type Seconds, type Travel } from '../units/index.js';
-import { controlsOf, laneOf } from './control.js';
-import type { ControlId, Lane, Layer, Section, Song } from './document.js';
-import type { LaneVersion } from './edit.js';
-import { layerLaw, layerPoints, layerRest, withLayer } from './laneEdits.js';
+import { controlsOf, laneOf, layerLaw, layerPoints, layerRest, withLayer } from '../song/index.js';
+import type { ControlId, Lane, Layer, Section, Song } from '../song/index.js';
+import type { LaneVersion } from './kinds/bringBack.js';
 
 /** One layer of a lane as a pass found it and left it, whole; `rest` is what the layer was at without points. */
 export type LoggedLane = {

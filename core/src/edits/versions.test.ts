@@ -2,9 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { linePoint, valueAt, type Point } from '../curve/index.js';
 import { testSong } from '../test/songs.js';
 import { LEVEL_LAW, SILENCE_DB } from '../units/index.js';
-import { applyEdit } from './applyEdit.js';
-import { laneOf } from './control.js';
-import type { Song } from './document.js';
+import { laneOf, type Song } from '../song/index.js';
+import { applyEdit } from './registry.js';
 import {
   sectionRanges,
   sidesAlong,

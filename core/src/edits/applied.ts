@@ -1,0 +1,99 @@
+import equal from 'fast-deep-equal';
+import {
+  controlsOf,
+  fullName,
+  guardOn,
+  laneOf,
+  type Channel,
+  type ControlId,
+  type Lane,
+  type Refusal,
+  type Song,
+} from '../song/index.js';
+import type { Applied } from './editKind.js';
+
+/** What an edit did that left the song as it was. */
+export const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied => ({
+  song,
+  inverse: null,
+  changed: [],
+  refused,
+});
+
+/** Replaces lanes; the inverse puts back what stood there, untouched lanes as untouched. */
+export function withLanes(
+  song: Song,
+  lanes: { readonly [id: ControlId]: Lane | null },
+  refused: readonly Refusal[],
+): Applied {
+  const changed = Object.keys(lanes);
+  if (!changed.length) return unchanged(song, refused);
+  const next: { [id: ControlId]: Lane } = { ...song.lanes };
+  const before: { [id: ControlId]: Lane | null } = {};
+  for (const [id, lane] of Object.entries(lanes)) {
+    before[id] = song.lanes[id] ?? null;
+    if (lane) next[id] = lane;
+    else delete next[id];
+  }
+  return { song: { ...song, lanes: next }, inverse: { kind: 'lanes', lanes: before }, changed, refused };
+}
+
+/** Controls of some that are guarded, and by what. */
+export const guardsOf = (song: Song, ids: Iterable<ControlId>): Refusal[] =>
+  [...new Set(ids)].flatMap((control): Refusal[] => {
+    const reason = controlsOf(song).has(control) ? guardOn(song, control) : null;
+    return reason ? [{ control, reason }] : [];
+  });
+
+/** Changes every asked-for lane that nothing guards; the guarded ones are left alone and named. */
+export function changeLanes(
+  song: Song,
+  ids: readonly ControlId[],
+  change: (id: ControlId, lane: Lane) => Lane,
+): Applied {
+  const refused = guardsOf(song, ids);
+  const guarded = new Set(refused.map(({ control }) => control));
+  const lanes: { [id: ControlId]: Lane } = {};
+  for (const id of new Set(ids)) {
+    const lane = laneOf(song, id);
+    const next = guarded.has(id) ? lane : change(id, lane);
+    if (next !== lane) lanes[id] = next;
+  }
+  return withLanes(song, lanes, refused);
+}
+
+/** Keeps of `now` just what `changes` names, so that the inverse of a change touches nothing else. */
+export function previous<T extends object>(now: T, changes: Partial<T>): Partial<T> {
+  return Object.fromEntries(Object.keys(changes).map((key) => [key, now[key as keyof T]])) as Partial<T>;
+}
+
+/**
+ * A list with one item in place of another, in order of time; null where the one to be replaced is not there any more,
+ * so that nobody's change is overwritten unseen.
+ */
+export function exchanged<T extends { readonly t: number }>(
+  list: readonly T[],
+  remove: T | null,
+  add: T | null,
+): T[] | null {
+  const at = remove ? list.findIndex((item) => equal(item, remove)) : -1;
+  if (remove && at < 0) return null;
+  const rest = list.filter((_, i) => i !== at);
+  return add ? [...rest.filter((item) => item.t <= add.t), add, ...rest.filter((item) => item.t > add.t)] : rest;
+}
+
+/** A song with one of its channels changed. */
+export const withChannel = (song: Song, channel: Channel, changes: Partial<Channel>): Song => ({
+  ...song,
+  channels: song.channels.map((one) => (one === channel ? { ...one, ...changes } : one)),
+});
+
+/** What a control is called; its id where the song does not have it any more. */
+export const nameOf = (song: Song, id: ControlId): string => (controlsOf(song).has(id) ? fullName(song, id) : id);
+
+/** The first of some controls by name, and how many more there are. */
+export function namesOf(song: Song, ids: readonly ControlId[]): string {
+  const [first, ...more] = ids;
+  if (first === undefined) return 'nothing';
+  return more.length ? `${nameOf(song, first)} and ${more.length} more` : nameOf(song, first);
+}

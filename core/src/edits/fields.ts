@@ -1,0 +1,26 @@
+import { Type, type Static, type TSchema, type TUnsafe } from '@sinclair/typebox';
+import type { ControlId, Layer } from '../song/index.js';
+import { REASONS } from '../song/index.js';
+import { POINTS_SCHEMA } from '../song/schema.js';
+import { oneOf, orNull, range, seconds } from '../song/schemaParts.js';
+
+/** A control's id. */
+export const control = Type.Unsafe<ControlId>({ type: 'string', maxLength: 400 });
+export const controls = Type.Array(control);
+export const channel = Type.String({ maxLength: 400 });
+export const layer = oneOf<Layer>(['base', 'trim']);
+/** What people call something: it has to be called something. */
+export const words = Type.String({ minLength: 1, maxLength: 200 });
+export const count = Type.Integer({ minimum: 0 });
+/** A refusal, as passes and receipts name them. */
+export const refusal = Type.Object({ control, reason: oneOf(REASONS) });
+/** Points that something brings to a layer of a lane, values in the layer's unit. */
+export const brought = { control, layer, points: POINTS_SCHEMA };
+export { range, seconds };
+/** One thing taken out, another put in; either may be null. */
+export const exchange = <S extends TSchema>(
+  thing: S,
+): { remove: TUnsafe<Static<S> | null>; add: TUnsafe<Static<S> | null> } => ({
+  remove: orNull(thing),
+  add: orNull(thing),
+});

@@ -1,0 +1,23 @@
+export { EDIT_KINDS, applyEdit, editKind, guardedSince, isUndoStep, nameOfEdit, type Edit } from './registry.js';
+export { editTable, editTableText } from './editTable.js';
+export { type Applied, type Clamping, type EditKind } from './editKind.js';
+export { type LaneVersion } from './kinds/bringBack.js';
+export { type ChannelState } from './kinds/channel.js';
+export { type ChannelWords } from './kinds/describe.js';
+export { foldedLane } from './kinds/foldTrim.js';
+export { type MarkEdit, type MarkList, type Marks } from './kinds/mark.js';
+export { withoutGuards, type Heeded, type LaneReceipt, type PassEdit, type Piece, type Receipt } from './kinds/pass.js';
+export { firstWrong, laneWrong, pointsWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
+export {
+  curvesAgree,
+  loggedLanes,
+  sectionRanges,
+  sidesAlong,
+  songWith,
+  standsAs,
+  versionsInRange,
+  versionsOf,
+  type LoggedLane,
+  type PassSide,
+  type SidesAlong,
+} from './versions.js';

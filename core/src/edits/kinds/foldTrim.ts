@@ -1,0 +1,44 @@
+import { foldedCurve, type Range } from '../../curve/index.js';
+import { controlOf, isInDb, type ControlId, type Lane, type Song } from '../../song/index.js';
+import { type Checked } from '../../song/schemaParts.js';
+import { changeLanes, namesOf } from '../applied.js';
+import { fieldsOf, type Clamping, type EditKind } from '../editKind.js';
+import { anyControl } from '../examples.js';
+import { controls } from '../fields.js';
+import { controlsWrong } from '../laneChecks.js';
+
+/** Base becomes base and trim together, and the trim is cleared. */
+const schema = fieldsOf('foldTrim', { controls });
+export type FoldTrimEdit = Checked<typeof schema>;
+
+/** A lane with its trim folded into its base; the same lane where no trim waits. */
+export function foldedLane(
+  song: Song,
+  id: ControlId,
+  lane: Lane,
+): { readonly lane: Lane; readonly clamped: readonly Range[] } {
+  if (!lane.trim.length || !isInDb(controlOf(song, id))) return { lane, clamped: [] };
+  const { points, rest, trim } = lane;
+  const folded = foldedCurve({ base: points, trim, rest, end: song.length });
+  return { lane: { ...lane, points: folded.points, trim: [] }, clamped: folded.clamped };
+}
+
+export const foldTrim: EditKind<FoldTrimEdit> = {
+  kind: 'foldTrim',
+  does: 'base becomes base + trim, within 0.05 dB above −60 dB; the trim is cleared; `clamped` says where +12 dB held it',
+  schema,
+  isUndoStep: true,
+  canFindNothing: true,
+  wrong: (song, edit) => controlsWrong(song, edit.controls),
+  apply(song, edit) {
+    const clamped: Clamping[] = [];
+    const applied = changeLanes(song, edit.controls, (id, lane) => {
+      const folded = foldedLane(song, id, lane);
+      if (folded.clamped.length) clamped.push({ control: id, ranges: folded.clamped });
+      return folded.lane;
+    });
+    return clamped.length ? { ...applied, clamped } : applied;
+  },
+  named: (song, edit) => `Fold trim: ${namesOf(song, edit.controls)}`,
+  example: (song, [a, b]) => ({ kind: 'foldTrim', controls: [anyControl(song, a!), anyControl(song, b!)] }),
+};

@@ -1,0 +1,56 @@
+import type { Refusal, Song } from '../song/index.js';
+import type { Applied, EditKind } from './editKind.js';
+import { bringBack } from './kinds/bringBack.js';
+import { carry } from './kinds/carry.js';
+import { channel } from './kinds/channel.js';
+import { clip } from './kinds/clip.js';
+import { describe } from './kinds/describe.js';
+import { foldTrim } from './kinds/foldTrim.js';
+import { guard } from './kinds/guard.js';
+import { lanesKind } from './kinds/lanes.js';
+import { mark } from './kinds/mark.js';
+import { pass } from './kinds/pass.js';
+import { rest } from './kinds/rest.js';
+import { settings } from './kinds/settings.js';
+import { title } from './kinds/title.js';
+
+/** Every kind of edit there is, in the order of the docs. A new kind is a file in `kinds/` and its line here. */
+export const EDIT_KINDS = [
+  foldTrim,
+  carry,
+  bringBack,
+  pass,
+  rest,
+  lanesKind,
+  channel,
+  guard,
+  settings,
+  mark,
+  clip,
+  describe,
+  title,
+] as const;
+
+type EditOf<Kind> = Kind extends EditKind<infer E> ? E : never;
+/** Every change there is to a song, as data. Browser, server and command line apply the same ones. */
+export type Edit = EditOf<(typeof EDIT_KINDS)[number]>;
+
+// Each kind takes its own edits, which a list of them all cannot say.
+const KINDS = new Map(EDIT_KINDS.map((one) => [one.kind, one as unknown as EditKind<Edit>]));
+
+/** The kind of an edit by its name; undefined where there is none. */
+export const editKind = (kind: string): EditKind<Edit> | undefined => KINDS.get(kind as Edit['kind']);
+const kindOf = (edit: Edit): EditKind<Edit> => KINDS.get(edit.kind)!;
+
+/** Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it. */
+export const applyEdit = (song: Song, edit: Edit): Applied => kindOf(edit).apply(song, edit);
+
+/** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */
+export const isUndoStep = (edit: Edit): boolean => kindOf(edit).isUndoStep;
+
+/** What keeps an edit from being done again: lanes of a pass that have been made safe or parked since it was made. */
+export const guardedSince = (song: Song, edit: Edit): Refusal[] => kindOf(edit).refusesAgain?.(song, edit) ?? [];
+
+/** What an edit is called where it can be undone: `Pass 12: Lead level`, `Rest of Fiddle pan`. */
+export const nameOfEdit = (song: Song, edit: Edit, passNumber: number | null): string =>
+  kindOf(edit).named(song, edit, passNumber);
