@@ -279,7 +279,7 @@ describe('a bounce', () => {
     expect((await server.ended(job)).state).toBe('cancelled');
     expect(files('songs', String(id), 'bounces')).toEqual([]);
     expect(await list(id)).toEqual([]);
-  }, 20_000);
+  });
 
   test.each([
     [{ bits: '12' }, 400, /bits must be one of/],

@@ -3,7 +3,16 @@ import fc from 'fast-check';
 import { valueAt } from '../curve/index.js';
 import { applyEdit, editKind, isUndoStep, type Edit } from '../edits/index.js';
 import { controlsOf, guardOn, laneOf, layerLaw, layerPoints, layerRest, type Lane, type Song } from '../song/index.js';
-import { anySong, draws, editFrom, expectTakenBack, type Draw, type Step } from '../test/anyEdit.js';
+import {
+  anySong,
+  draws,
+  drawsOf,
+  editFrom,
+  expectTakenBack,
+  guardDraws,
+  type Draw,
+  type Step,
+} from '../test/anyEdit.js';
 import { readEdit } from './editDocument.js';
 
 /** Walks of the undo harness: few with every test, all of them by `npm run harness`. */
@@ -46,13 +55,15 @@ function heededFrom(edit: Edit, id: string): number {
 
 test('no edit there is changes what is safe or parked of a lane, but for what a pass wrote before it heeded the guard', () => {
   let [kept, written] = [0, 0];
+  const edits = fc.tuple(draws, draws, draws, drawsOf(['pass']));
+  const guards = fc.array(guardDraws, { minLength: 1, maxLength: 3 });
   fc.assert(
-    fc.property(fc.array(draws, { maxLength: 4 }), fc.array(draws, { minLength: 1, maxLength: 4 }), (before, then) => {
+    fc.property(fc.array(draws, { maxLength: 3 }), guards, edits, (first, guarding, then) => {
       const possible = (s: Song, d: Draw): Edit | null => {
         const edit = editFrom(s, d);
         return isPossible(s, edit) ? edit : null;
       };
-      let song = before.reduce((s, d) => {
+      let song = [...first, ...guarding].reduce((s, d) => {
         const edit = possible(s, d);
         return edit ? applyEdit(s, edit).song : s;
       }, anySong());
@@ -84,7 +95,7 @@ test('no edit there is changes what is safe or parked of a lane, but for what a 
     { numRuns: WALKS * 5 },
   );
   expect(kept).toBeGreaterThan(WALKS);
-  expect(written).toBeGreaterThan(WALKS / 60);
+  expect(written).toBeGreaterThan(0);
 });
 
 test('a random walk of edits, undos and redos is always where its history says', () => {

@@ -8,11 +8,13 @@ import { testSong } from './songs.js';
 export type Draw = { readonly kind: Edit['kind']; readonly xs: readonly number[] };
 
 const share = fc.double({ min: 0, max: 1, noNaN: true, maxExcluded: true });
+/** Draws over some kinds of edit. */
+export const drawsOf = (kinds: readonly Edit['kind'][]): fc.Arbitrary<Draw> =>
+  fc.record({ kind: fc.constantFrom(...kinds), xs: fc.array(share, { minLength: 8, maxLength: 8 }) });
 /** Draws over every kind of edit in the registry: none can be forgotten. */
-export const draws: fc.Arbitrary<Draw> = fc.record({
-  kind: fc.constantFrom(...EDIT_KINDS.map(({ kind }) => kind)),
-  xs: fc.array(share, { minLength: 8, maxLength: 8 }),
-});
+export const draws = drawsOf(EDIT_KINDS.map(({ kind }) => kind));
+/** Draws over the kinds that set modes, guards and settings. */
+export const guardDraws = drawsOf(EDIT_KINDS.flatMap(({ kind, isUndoStep }) => (isUndoStep ? [] : [kind])));
 
 /** A song with a track that has clips, a bus with a send to it, a VCA, marks of every list. */
 export const anySong = (): Song => ({
