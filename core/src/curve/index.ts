@@ -11,5 +11,6 @@ export {
 } from './lookup.js';
 export { cutOut, pointsIn, splice } from './splice.js';
 export { carried } from './carry.js';
+export { lifted, type LaneCurve, type Lift } from './lift.js';
 export { FOLD, foldedCurve, trimmedDb, type Folded, type TrimmedCurve } from './fold.js';
 export { THIN_LIMITS, thinRun, type Samples, type ThinLimits, type Thinned } from './thin.js';

@@ -8,6 +8,7 @@ import { describe } from './kinds/describe.js';
 import { foldTrim } from './kinds/foldTrim.js';
 import { guard } from './kinds/guard.js';
 import { lanesKind } from './kinds/lanes.js';
+import { lift } from './kinds/lift.js';
 import { mark } from './kinds/mark.js';
 import { pass } from './kinds/pass.js';
 import { rest } from './kinds/rest.js';
@@ -18,6 +19,7 @@ import { title } from './kinds/title.js';
 export const EDIT_KINDS = [
   foldTrim,
   carry,
+  lift,
   bringBack,
   pass,
   rest,
