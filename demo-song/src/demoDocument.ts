@@ -1,4 +1,5 @@
 import { SAMPLE_RATE } from './instruments/sound.js';
+import { controlId, sendControlId } from '@sure-hand/core/song';
 import { BPM, SEC_PER_BEAT, type Form, type PlacedSection } from './score/form.js';
 import type { Track, TrackSend } from './score/tracks.js';
 import type { Stem } from './stem.js';
@@ -68,13 +69,13 @@ const trackChannel = ({ key, name, family, sends }: Track, { clips }: Stem): obj
 
 function lanesOf(tracks: readonly Track[]): Lanes {
   const lanes: Lanes = { 'main/level': { rest: MAIN_REST_DB } };
-  for (const { key, restDb } of BUSES) lanes[`${key}/level`] = { rest: restDb };
+  for (const { key, restDb } of BUSES) lanes[controlId(key, 'level')] = { rest: restDb };
   for (const { key, restDb, pan, sends } of tracks) {
-    lanes[`${key}/level`] = { rest: restDb };
-    lanes[`${key}/pan`] = { rest: pan };
+    lanes[controlId(key, 'level')] = { rest: restDb };
+    lanes[controlId(key, 'pan')] = { rest: pan };
     for (const send of sends) {
-      lanes[`${key}/send/${send.bus}/level`] = { rest: send.db };
-      if (send.pan !== undefined) lanes[`${key}/send/${send.bus}/pan`] = { rest: send.pan };
+      lanes[sendControlId(key, send.bus, 'level')] = { rest: send.db };
+      if (send.pan !== undefined) lanes[sendControlId(key, send.bus, 'pan')] = { rest: send.pan };
     }
   }
   return lanes;

@@ -5,6 +5,7 @@ import {
   channelOf,
   controlsOf,
   feedRing,
+  isInsertId,
   turnedOver,
   type Channel,
   type Clip,
@@ -188,7 +189,7 @@ function channelsWrong(song: Song): string | null {
 function lanesWrong(song: Song): string | null {
   for (const [id, lane] of Object.entries(song.lanes)) {
     // Parameters of inserts are kept as they stand until there are inserts.
-    if (id.split('/')[1] === 'insert') continue;
+    if (isInsertId(id) && !controlsOf(song).has(id)) continue;
     const wrong = laneWrong(song, id, lane);
     if (wrong) return wrong;
   }

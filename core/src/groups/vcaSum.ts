@@ -1,4 +1,5 @@
 import {
+  controlId,
   channelOf,
   controlOf,
   findRing,
@@ -59,12 +60,12 @@ export function effectiveValueAt(song: Song, id: ControlId, t: Seconds): number 
   const own = ownValueAt(song, id, t);
   const vcas = control.kind === 'level' || control.kind === 'mute' ? vcasOver(song, control.channel) : [];
   if (control.kind === 'mute') {
-    const muted = own.base >= 0.5 || vcas.some((vca) => ownValueAt(song, `${vca}/mute`, t).base >= 0.5);
+    const muted = own.base >= 0.5 || vcas.some((vca) => ownValueAt(song, controlId(vca, 'mute'), t).base >= 0.5);
     return muted ? 1 : 0;
   }
   if (!isInDb(control)) return own.base;
   const overs = vcas.flatMap((vca) => {
-    const over = ownValueAt(song, `${vca}/level`, t);
+    const over = ownValueAt(song, controlId(vca, 'level'), t);
     return [over.base, over.trim];
   });
   return sumDb([own.base, own.trim, ...overs]);

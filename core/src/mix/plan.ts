@@ -2,12 +2,14 @@ import { columnsOf, type CurveColumns } from '../curve/index.js';
 import { vcasOver } from '../groups/index.js';
 import {
   carriesAudio,
+  controlId,
   controlsOf,
   feedRing,
   isReading,
   laneOf,
   mainOf,
   outputOf,
+  sendControlId,
   targetsOf,
   type Channel,
   type ChannelKey,
@@ -119,25 +121,25 @@ export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
     const { key, kind } = channel;
     const vcas = vcasOver(song, key);
     const output = kind === 'main' ? null : outputOf(song, channel);
-    const slot = (control: string): number => slots.get(`${key}/${control}`) ?? -1;
+    const slot = (id: ControlId): number => slots.get(id) ?? -1;
     return {
       key,
       output: output === null ? -1 : place.get(output)!,
       clips: kind === 'track' ? channel.clips.map((clip) => clipPlan(song, clip, files)) : [],
       isStereo: kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file)),
-      level: slot('level'),
-      pan: slot('pan'),
-      mute: slot('mute'),
-      vcaLevels: vcas.map((vca) => slots.get(`${vca}/level`)!),
-      vcaMutes: vcas.map((vca) => slots.get(`${vca}/mute`)!),
+      level: slot(controlId(key, 'level')),
+      pan: slot(controlId(key, 'pan')),
+      mute: slot(controlId(key, 'mute')),
+      vcaLevels: vcas.map((vca) => slots.get(controlId(vca, 'level'))!),
+      vcaMutes: vcas.map((vca) => slots.get(controlId(vca, 'mute'))!),
       silenced: output !== null && !hears(key, output),
       sends: channel.sends.map(({ bus, tap, pan }): SendPlan => ({
         bus,
         to: place.get(bus)!,
         isPre: tap === 'pre',
-        level: slot(`send/${bus}/level`),
-        on: slot(`send/${bus}/on`),
-        pan: pan === 'own' ? slot(`send/${bus}/pan`) : -1,
+        level: slot(sendControlId(key, bus, 'level')),
+        on: slot(sendControlId(key, bus, 'on')),
+        pan: pan === 'own' ? slot(sendControlId(key, bus, 'pan')) : -1,
         silenced: !hears(key, bus),
       })),
       sound: kind === 'bus' ? channel.sound : null,

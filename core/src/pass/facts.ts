@@ -1,7 +1,7 @@
 import { TRIM_REACH_DB, levelOfTravel, travelOf, type Db, type Law, type Seconds } from '../units/index.js';
 import type { Point, Range } from '../curve/index.js';
 import { type LaneReceipt, type Receipt } from '../edits/index.js';
-import { controlOf, type ControlId, type Layer, type Song } from '../song/index.js';
+import { controlOf, type ControlId, type Layer, type Song, channelNamed } from '../song/index.js';
 import { HAND } from './handEvent.js';
 import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
 import { preflight } from './preflight.js';
@@ -57,7 +57,7 @@ export function wrote(receipt: Receipt): Reach | null {
   const written = receipt.lanes.map(({ control, layer, spans }): Written => {
     return { control, layer, from: spans[0]![0], to: spans.at(-1)![1] };
   });
-  return reachOf(written, (id) => id.slice(0, id.indexOf('/')));
+  return reachOf(written, channelNamed);
 }
 
 /** What a hand on a control would do now: write, wait for the pass to come, set where the control rests, or only be heard. */

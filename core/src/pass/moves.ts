@@ -1,6 +1,6 @@
 import { type Receipt } from '../edits/index.js';
-import { channelOf, controlOf, isSwitch, unknownControl, type Song } from '../song/index.js';
-import { TRIM_LAW, printValue, rangeOf } from '../units/index.js';
+import { channelOf, controlOf, isSwitch, layerScale, unknownControl, type Song } from '../song/index.js';
+import { rangeOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { layerInHand } from './mayWrite.js';
 import { PassRecorder } from './recorder.js';
@@ -68,11 +68,11 @@ function whatItNamesIsWrong(song: Song, event: HandEvent): string | null {
 
 function valueIsWrong(song: Song, id: string, value: number): string | null {
   const control = controlOf(song, id);
-  const law = layerInHand(song, id) === 'trim' ? TRIM_LAW : control.law;
+  const scale = layerScale(control, layerInHand(song, id));
   if (isSwitch(control) && value !== 0 && value !== 1) return `${id} is a switch and takes 0 or 1, not ${value}.`;
-  const { min, max } = rangeOf(law);
-  if (law.kind === 'level' && value < min) return null;
+  const { min, max } = rangeOf(scale.law);
+  // Less than silence is silence.
+  if (scale.law.kind === 'level' && value < min) return null;
   if (value >= min && value <= max) return null;
-  const print = (v: number): string => printValue(control.display, v);
-  return `${id} takes ${print(min)} to ${print(max)}, not ${value}.`;
+  return `${id} takes ${scale.print(min)} to ${scale.print(max)}, not ${value}.`;
 }

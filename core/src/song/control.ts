@@ -1,4 +1,13 @@
-import { LEVEL_LAW, PAN_LAW, SILENCE_DB, SWITCH_LAW, type Display, type Law } from '../units/index.js';
+import {
+  LEVEL_SCALE,
+  MUTE_SCALE,
+  PAN_SCALE,
+  SILENCE_DB,
+  SWITCH_SCALE,
+  TRIM_SCALE,
+  type Law,
+  type ValueScale,
+} from '../units/index.js';
 import {
   channelOf,
   type Channel,
@@ -6,72 +15,111 @@ import {
   type ControlId,
   type ControlKind,
   type Lane,
+  type Layer,
+  type Send,
   type Song,
 } from './document.js';
+import { effectOf } from './effects.js';
 
-/** What a control is: where it belongs, how its value stands on its throw, what it rests at when nobody said. */
+/** A switch that, where it is off, keeps other controls from being heard; in short, and what is not heard then. */
+export type Gate = { readonly id: ControlId; readonly whenOff: string; readonly unheard: string };
+
+/** What a control is: where it belongs, how its value stands on its throw and is said, what it rests at when nobody said. */
 export type Control = {
   readonly id: ControlId;
   readonly channel: ChannelKey;
   readonly kind: ControlKind;
   /** What it is called within its channel: `Level`, `Hall send`. */
   readonly name: string;
+  readonly scale: ValueScale;
   readonly law: Law;
-  readonly display: Display;
   readonly rest: number;
+  /** The switch of the send or insert that it belongs to; null where there is none. */
+  readonly switch: Gate | null;
 };
+
+/** What every channel has; VCAs have no pan. */
+export type OwnControl = 'level' | 'pan' | 'mute';
+/** What a send has; the pan only where it is its own. */
+export type SendControl = 'level' | 'on' | 'pan';
+
+/** The id of a channel's own level, pan or mute (rules, 9). */
+export const controlId = (channel: ChannelKey, what: OwnControl): ControlId => `${channel}/${what}`;
+/** The id of a control of a channel's send to a bus (rules, 9). */
+export const sendControlId = (channel: ChannelKey, bus: ChannelKey, what: SendControl): ControlId =>
+  `${channel}/send/${bus}/${what}`;
+/** The id of a parameter of an insert, or of its switch `on` (rules, 9). */
+export const insertControlId = (channel: ChannelKey, slot: string, param: string): ControlId =>
+  `${channel}/insert/${slot}/${param}`;
+
+/** Whether an id is a parameter of an insert: those of effects that this program does not know are kept as they stand. */
+export const isInsertId = (id: ControlId): boolean => /^[^/]+\/insert\//.test(id);
+/** The channel that a control's id names, whether or not the song has it. */
+export const channelNamed = (id: ControlId): ChannelKey => id.split('/')[0] ?? '';
 
 /** Whether a control is in dB, so that it can be trimmed. */
 export const isInDb = (control: Control): boolean => control.law.kind === 'level';
 /** Whether a control is a switch, so that it has no lines between values. */
 export const isSwitch = (control: Control): boolean => control.law.kind === 'switch';
 
-const level = (channel: ChannelKey): Control => ({
-  id: `${channel}/level`,
-  channel,
-  kind: 'level',
-  name: 'Level',
-  law: LEVEL_LAW,
-  display: 'dB',
+/** How the values of one layer of a control stand on their throw and are said: trim is an offset in dB. */
+export const layerScale = (control: Control, layer: Layer): ValueScale =>
+  layer === 'trim' ? TRIM_SCALE : control.scale;
+
+type Rest = { readonly rest?: number; readonly switch?: Gate };
+const made = (id: ControlId, is: Pick<Control, 'channel' | 'kind' | 'name' | 'scale'> & Rest): Control => ({
   rest: 0,
-});
-const pan = (channel: ChannelKey): Control => ({
-  id: `${channel}/pan`,
-  channel,
-  kind: 'pan',
-  name: 'Pan',
-  law: PAN_LAW,
-  display: 'pan',
-  rest: 0,
-});
-const mute = (channel: ChannelKey): Control => ({
-  id: `${channel}/mute`,
-  channel,
-  kind: 'mute',
-  name: 'Mute',
-  law: SWITCH_LAW,
-  display: 'mute',
-  rest: 0,
+  switch: null,
+  ...is,
+  id,
+  law: is.scale.law,
 });
 
-function sendControls(song: Song, { key, sends }: Channel): Control[] {
-  return sends.flatMap(({ bus, pan: panning }): Control[] => {
-    const busName = channelOf(song, bus)?.name ?? bus;
-    const common = { channel: key, kind: 'sends' as const };
-    const id = `${key}/send/${bus}`;
-    const controls: Control[] = [
-      { ...level(key), ...common, id: `${id}/level`, name: `${busName} send`, rest: SILENCE_DB },
-      { ...common, id: `${id}/on`, name: `${busName} send on`, law: SWITCH_LAW, display: 'switch', rest: 1 },
-    ];
-    if (panning === 'own') controls.push({ ...pan(key), ...common, id: `${id}/pan`, name: `${busName} send pan` });
-    return controls;
-  });
+const level = (channel: ChannelKey): Control =>
+  made(controlId(channel, 'level'), { channel, kind: 'level', name: 'Level', scale: LEVEL_SCALE });
+const pan = (channel: ChannelKey): Control =>
+  made(controlId(channel, 'pan'), { channel, kind: 'pan', name: 'Pan', scale: PAN_SCALE });
+const mute = (channel: ChannelKey): Control =>
+  made(controlId(channel, 'mute'), { channel, kind: 'mute', name: 'Mute', scale: MUTE_SCALE });
+
+function sendControls(song: Song, channel: ChannelKey, { bus, pan: panning }: Send): Control[] {
+  const name = `${channelOf(song, bus)?.name ?? bus} send`;
+  const id = (what: SendControl): ControlId => sendControlId(channel, bus, what);
+  const gate = { id: id('on'), whenOff: 'Send is off', unheard: 'its level is not heard' };
+  const common = { channel, kind: 'sends' as const, switch: gate };
+  return [
+    made(id('level'), { ...common, name, scale: LEVEL_SCALE, rest: SILENCE_DB }),
+    made(id('on'), { channel, kind: 'sends', name: `${name} on`, scale: SWITCH_SCALE, rest: 1 }),
+    ...(panning === 'own' ? [made(id('pan'), { ...common, name: `${name} pan`, scale: PAN_SCALE })] : []),
+  ];
 }
 
-/** Every control of a channel, in the order it is shown: level, pan, mute, then its sends. */
-export function controlsOfChannel(song: Song, channel: Channel): Control[] {
-  if (channel.kind === 'vca') return [level(channel.key), mute(channel.key)];
-  return [level(channel.key), pan(channel.key), mute(channel.key), ...sendControls(song, channel)];
+/** The controls of an insert: its effect's parameters, then its switch. None where this program does not know the effect. */
+function insertControls(channel: ChannelKey, insert: unknown): Control[] {
+  const found = effectOf(insert);
+  if (!found) return [];
+  const { slot, effect } = found;
+  const id = (param: string): ControlId => insertControlId(channel, slot, param);
+  const common = { channel, kind: 'inserts' as const };
+  const gate = { id: id('on'), whenOff: `${effect.name} is off`, unheard: 'it is not heard' };
+  return [
+    ...effect.params.map(({ key, name, scale, rest }) =>
+      made(id(key), { ...common, name: `${effect.name} ${name}`, scale, rest, switch: gate }),
+    ),
+    made(id('on'), { ...common, name: `${effect.name} on`, scale: SWITCH_SCALE, rest: 1 }),
+  ];
+}
+
+/** Every control of a channel, in the order it is shown: level, pan, mute, then its sends, then its inserts. */
+export function controlsOfChannel(song: Song, { key, kind, sends, inserts }: Channel): Control[] {
+  if (kind === 'vca') return [level(key), mute(key)];
+  return [
+    level(key),
+    pan(key),
+    mute(key),
+    ...sends.flatMap((send) => sendControls(song, key, send)),
+    ...inserts.flatMap((insert) => insertControls(key, insert)),
+  ];
 }
 
 const controlsCache = new WeakMap<readonly Channel[], ReadonlyMap<ControlId, Control>>();
@@ -97,7 +145,7 @@ export function controlOf(song: Song, id: ControlId): Control {
 /** The sentence for an id that names no control of the song; null where it does name one. */
 export function unknownControl(song: Song, id: ControlId): string | null {
   if (controlsOf(song).has(id)) return null;
-  const key = id.split('/')[0] ?? '';
+  const key = channelNamed(id);
   const channel = channelOf(song, key);
   if (!channel) {
     return `There is no control “${id}”: the song has no channel “${key}”. Its channels are ${song.channels.map((c) => c.key).join(', ')}.`;
@@ -108,10 +156,9 @@ export function unknownControl(song: Song, id: ControlId): string | null {
 
 /** Channel and control in one: `Lead level`, `Voice Hall send`. */
 export function fullName(song: Song, id: ControlId): string {
-  const control = controlOf(song, id);
-  const channel = channelOf(song, control.channel);
-  const name = control.kind === 'sends' ? control.name : control.name.toLowerCase();
-  return `${channel?.name ?? control.channel} ${name}`;
+  const { channel, kind, name } = controlOf(song, id);
+  const isNamed = kind === 'sends' || kind === 'inserts';
+  return `${channelOf(song, channel)?.name ?? channel} ${isNamed ? name : name.toLowerCase()}`;
 }
 
 /** A control's lane; one that was never touched rests at the control's default. */

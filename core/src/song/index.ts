@@ -29,18 +29,25 @@ export {
   type Song,
 } from './document.js';
 export {
+  channelNamed,
+  controlId,
   controlOf,
   controlsOf,
   controlsOfChannel,
   fullName,
   isInDb,
+  isInsertId,
   isSwitch,
   laneOf,
+  layerScale,
+  sendControlId,
   unknownControl,
   type Control,
+  type Gate,
 } from './control.js';
-export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, sendThatIsOff } from './reading.js';
+export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, gateThatIsOff } from './reading.js';
 export { REASONS, guardOn, isSafe, type Reason, type Refusal } from './guards.js';
+export { EFFECTS, type Effect, type EffectParam } from './effects.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';

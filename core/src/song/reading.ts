@@ -1,6 +1,6 @@
 import { valueAt } from '../curve/index.js';
 import { TRIM_LAW, type Seconds } from '../units/index.js';
-import { controlOf, laneOf } from './control.js';
+import { controlOf, laneOf, type Gate } from './control.js';
 import { channelOf, type ChannelKey, type ControlId, type Layer, type Mode, type Song } from './document.js';
 
 /** The mode in force on a channel: the desk mode stands in for all while there is one (rules, 4). */
@@ -35,10 +35,8 @@ export function layerValueAt(song: Song, id: ControlId, layer: Layer, t: Seconds
   return layer === 'trim' ? own.trim : own.base;
 }
 
-/** The switch of the send that a control belongs to, where it is off at t, so that the send's level and pan are not heard; else null. */
-export function sendThatIsOff(song: Song, id: ControlId, t: Seconds): ControlId | null {
-  const found = /^(.*\/send\/.*)\/(level|pan)$/.exec(id);
-  if (!found) return null;
-  const on = `${found[1]}/on`;
-  return ownValueAt(song, on, t).base < 0.5 ? on : null;
+/** What switches a control off at t, so that it is not heard: the switch of its send or insert; null where none does. */
+export function gateThatIsOff(song: Song, id: ControlId, t: Seconds): Gate | null {
+  const { switch: gate } = controlOf(song, id);
+  return gate && ownValueAt(song, gate.id, t).base < 0.5 ? gate : null;
 }

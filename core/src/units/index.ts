@@ -26,4 +26,19 @@ export {
   type Law,
 } from './travel.js';
 export { PAN_LAWS, leftBalanceGain, leftGain, type PanLaw } from './panLaw.js';
-export { parseValue, printDb, printPan, printValue, type Display, type ParsedValue } from './spokenValue.js';
+export {
+  LEVEL_SCALE,
+  MUTE_SCALE,
+  PAN_SCALE,
+  SWITCH_SCALE,
+  TRIM_SCALE,
+  numberScale,
+  parseValue,
+  printDb,
+  printPan,
+  speakValue,
+  throwMarks,
+  type ParsedValue,
+  type ThrowMark,
+  type ValueScale,
+} from './valueScale.js';

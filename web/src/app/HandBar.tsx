@@ -3,9 +3,9 @@ import { ActionIcon, Button, Group, Text, TextInput, Tooltip, UnstyledButton } f
 import { IconX } from '@tabler/icons-react';
 import { layerInHand, type PassRecorder } from '@sure-hand/core/pass';
 import { trimmedDb } from '@sure-hand/core/curve';
-import { channelOf, controlOf, ownValueAt, type ControlId } from '@sure-hand/core/song';
+import { channelOf, controlOf, ownValueAt, type ControlId, layerScale } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
-import { TRIM_LAW, parseValue, printDb, printValue } from '@sure-hand/core/units';
+import { parseValue, printDb } from '@sure-hand/core/units';
 import type { History } from '@sure-hand/server';
 import { troubleCame, troubleSeen } from '../song/songSlice.js';
 import { withCarries } from '../hands/carrying.js';
@@ -25,15 +25,16 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   const typing = useAppSelector((state) => state.view.typing);
   const [wrong, setWrong] = useState<string | null>(null);
   const { recorder } = session;
-  const { display, law } = controlOf(recorder.song, id);
-  const isTrim = layerInHand(recorder.song, id) === 'trim';
+  const layer = layerInHand(recorder.song, id);
+  const isTrim = layer === 'trim';
+  const scale = layerScale(controlOf(recorder.song, id), layer);
   const value = recorder.capAt(id, control.position);
   const close = (): void => {
     setWrong(null);
     dispatch(typingSet(false));
   };
   const enter = (typed: string): void => {
-    const read = parseValue(display, isTrim ? TRIM_LAW : law, typed);
+    const read = parseValue(scale, typed);
     if (!read.ok) return setWrong(read.sentence);
     control.typeValue(id, read.value);
     close();
@@ -46,7 +47,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
           w={112}
           aria-label="Value"
           error={wrong !== null}
-          placeholder={printValue(display, value)}
+          placeholder={scale.print(value)}
           onBlur={close}
           onKeyDown={(event) => {
             if (event.key === 'Enter') enter(event.currentTarget.value);
@@ -59,7 +60,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   return (
     <Tooltip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
       <UnstyledButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
-        {isTrim ? printDb(value, true) : printValue(display, value)}
+        {scale.print(value)}
         {result !== null && (
           <span className="value-result" data-testid="result">
             → {printDb(result)}

@@ -15,8 +15,8 @@ import {
   type ControlId,
   type Lane,
   type Song,
+  controlId,
 } from '@sure-hand/core/song';
-import { printValue } from '@sure-hand/core/units';
 import type { ShelvedFile } from '@sure-hand/server';
 import { MeterHold } from '../engine/meterHold.js';
 import { PageClock } from '../engine/pageClock.js';
@@ -302,7 +302,7 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
 
 /** What a stopped hand has just set for good. */
 const restedWords = (song: Song, ids: readonly ControlId[]): string =>
-  `${ids.map((one) => `${fullName(song, one)} rests at ${printValue(controlOf(song, one).display, laneOf(song, one).rest)}`).join(', ')}, for the whole song.`;
+  `${ids.map((one) => `${fullName(song, one)} rests at ${controlOf(song, one).scale.print(laneOf(song, one).rest)}`).join(', ')}, for the whole song.`;
 
 /** After a reload the last pass is told of again, while it is the last thing that was done. */
 async function recallPass(id: number, session: HandSession, telling: PassTelling): Promise<void> {
@@ -379,7 +379,7 @@ function restoreView(id: number, song: Song): void {
   store.dispatch(viewRestored({ ...kept, front }));
   if (kept.inHand && controls.has(kept.inHand)) return;
   const first = song.channels.find((channel) => channel.mode === 'touch') ?? song.channels[0];
-  if (first) store.dispatch(takenInHand(`${first.key}/level`));
+  if (first) store.dispatch(takenInHand(controlId(first.key, 'level')));
 }
 
 function Waiting({ what }: { what: string }): ReactNode {

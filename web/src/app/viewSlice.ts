@@ -1,6 +1,13 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
-import type { ChannelKey, Clip, ControlId, Note, Section } from '@sure-hand/core/song';
+import {
+  type ChannelKey,
+  type Clip,
+  type ControlId,
+  type Note,
+  type Section,
+  channelNamed,
+} from '@sure-hand/core/song';
 import type { KeptClose } from '../hands/receiptWords.js';
 import type { Carry } from '../hands/carrying.js';
 import type { TimeFormat } from '@sure-hand/core/time';
@@ -90,7 +97,6 @@ const initial: ViewState = {
   carries: [],
 };
 
-export const channelOfId = (id: ControlId): string => id.slice(0, id.indexOf('/'));
 const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
 const toggled = (list: readonly string[], item: string): string[] =>
   list.includes(item) ? list.filter((one) => one !== item) : [...list, item];
@@ -102,7 +108,7 @@ const slice = createSlice({
     viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...initial, ...payload }),
     takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
       state.inHand = payload;
-      state.front[channelOfId(payload)] = payload;
+      state.front[channelNamed(payload)] = payload;
     },
     pinToggled: (state, { payload }: PayloadAction<string>) => {
       state.pinned = toggled(state.pinned, payload);

@@ -1,4 +1,4 @@
-import { MODES, channelOf, controlOf, type ControlId } from '@sure-hand/core/song';
+import { MODES, channelOf, controlOf, type ControlId, controlId } from '@sure-hand/core/song';
 import {
   askClip,
   askNote,
@@ -28,7 +28,7 @@ export type Command = {
   readonly fits?: (scene: CommandScene) => boolean;
 };
 
-const mute = (key: string | null): ControlId | null => (key ? `${key}/mute` : null);
+const mute = (key: string | null): ControlId | null => (key ? controlId(key, 'mute') : null);
 const fits = ({ onView }: CommandScene): boolean => onView.length > 0;
 const modeNames = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' } as const;
 

@@ -15,12 +15,13 @@ import {
   fullName,
   isSwitch,
   modeInForce,
-  sendThatIsOff,
+  gateThatIsOff,
   type ControlId,
   type Song,
+  layerScale,
 } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
-import { printDb, printValue, type Seconds } from '@sure-hand/core/units';
+import { type Seconds } from '@sure-hand/core/units';
 import { channelWords, reachWords, shortBars } from './reachWords.js';
 import { layerName, restsOf, whyOf } from './reasonWords.js';
 import { receiptWords, type KeptClose } from './receiptWords.js';
@@ -46,7 +47,7 @@ export type HandMoment = {
 /** The sentence of the hand bar for a moment: before, during or after a pass (screens, Hand bar). */
 export function handWords(moment: HandMoment): HandWords {
   const words = moment.recorder.roll ? whileRolling(moment) : standing(moment);
-  const off = sendWords(moment);
+  const off = gateWords(moment);
   return off ? { ...words, more: words.isWriting ? off : joined(off, words.more) } : words;
 }
 
@@ -65,10 +66,10 @@ function standing(moment: HandMoment): HandWords {
 
 const poisedIds = (recorder: PassRecorder): ReadonlySet<ControlId> => new Set(recorder.poised.keys());
 
-/** That the send in hand is off, so that its level and pan are not heard; nothing where it is on. */
-function sendWords({ recorder, position, inHand }: HandMoment): string {
-  const off = inHand ? sendThatIsOff(recorder.song, inHand, position) : null;
-  return off ? `${fullName(recorder.song, inHand!)} is off here: its level is not heard.` : '';
+/** That the send or insert in hand is off, so that it is not heard; nothing where it is on. */
+function gateWords({ recorder, position, inHand }: HandMoment): string {
+  const off = inHand ? gateThatIsOff(recorder.song, inHand, position) : null;
+  return off ? `${fullName(recorder.song, inHand!)} is off here: ${off.unheard}.` : '';
 }
 
 function beforehand(moment: HandMoment): HandWords {
@@ -162,7 +163,7 @@ function handTruth(moment: HandMoment): string {
 
 /** A value as its layer shows it: an offset with its sign, else in the control's own way. */
 const printInLayer = (song: Song, id: ControlId, value: number): string =>
-  layerInHand(song, id) === 'trim' ? printDb(value, true) : printValue(controlOf(song, id).display, value);
+  layerScale(controlOf(song, id), layerInHand(song, id)).print(value);
 
 function whileRolling(moment: HandMoment): HandWords {
   const { recorder, position, inHand } = moment;

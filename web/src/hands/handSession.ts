@@ -10,9 +10,9 @@ import {
   type Told,
 } from '@sure-hand/core/pass';
 import { loggedLanes, type Edit, type LoggedLane, type Receipt } from '@sure-hand/core/edits';
-import { controlOf, type ControlId, type Song } from '@sure-hand/core/song';
+import { type ControlId, type Song, layerLaw } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
-import { TRIM_LAW, travelOf, type Law, type Seconds } from '@sure-hand/core/units';
+import { travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import { DOES, type HandTable } from '@sure-hand/core/mix';
 import type { SessionClock } from '../engine/pageClock.js';
 
@@ -401,8 +401,7 @@ export class HandSession {
   #mirror(id: ControlId, doing: Doing, t: Seconds): void {
     const { hands } = this.engine;
     const slot = this.engine.slotOf(id);
-    const lawOf = (layer: 'base' | 'trim'): Law =>
-      layer === 'trim' ? TRIM_LAW : controlOf(this.recorder.song, id).law;
+    const lawOf = (layer: 'base' | 'trim'): Law => layerLaw(this.recorder.song, id, layer);
     switch (doing.what) {
       case 'hand':
         return hands.hold(slot, doing.layer === 'trim', travelOf(lawOf(doing.layer), doing.value));

@@ -1,5 +1,5 @@
 import type { Reach, Standing } from '@sure-hand/core/pass';
-import { channelOf, type ChannelKey, type Song } from '@sure-hand/core/song';
+import { channelOf, type ChannelKey, type Song, channelNamed } from '@sure-hand/core/song';
 import { printBars, type MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { layerName } from './reasonWords.js';
@@ -24,10 +24,7 @@ export function reachWords(
   if (lanes.length <= NAMED)
     return lanes.map((lane) => `${layerName(song, lane.control, lane.layer)}${mark(lane)}`).join(' and ');
   const [first] = lanes;
-  const of =
-    channels === 1
-      ? channelName(song, first!.control.slice(0, first!.control.indexOf('/')))
-      : counted(channels, 'channel');
+  const of = channels === 1 ? channelName(song, channelNamed(first!.control)) : counted(channels, 'channel');
   return `${counted(lanes.length, 'control')} of ${of}`;
 }
 

@@ -13,17 +13,16 @@ import {
 import { Button, Group, Text } from '@mantine/core';
 import { Line } from 'react-chartjs-2';
 import { sidesAlong, type LoggedLane } from '@sure-hand/core/edits';
-import { controlOf, type Song } from '@sure-hand/core/song';
+import { controlOf, type Song, layerScale } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { barLines, meterMap, type MeterMap } from '@sure-hand/core/time';
-import { SILENCE_DB, printDb, travelOf } from '@sure-hand/core/units';
+import { throwMarks, type ThrowMark } from '@sure-hand/core/units';
 import type { PassLoudness, WholePass } from '@sure-hand/server';
 import { JobLine } from '../../app/JobLine.js';
 import { giveUp, useJobs } from '../../app/jobs.js';
 import { FONT, LOOKS, type Look } from '../../app/look.js';
 import { useOpenSong } from '../../app/openSong.js';
 import { useAppSelector } from '../../app/store.js';
-import { throwMarks, type ThrowMark } from '../../app/throwMarks.js';
 import { measurePass } from '../../song/songApi.js';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, Filler);
@@ -94,24 +93,18 @@ function shownTravels(travels: readonly number[]): { min: number; max: number } 
   };
 }
 
-/** Levels that can stand beside a chart, in dB, silence last. */
-const LEVEL_MARKS_DB = [12, 9, 6, 3, 0, -3, -6, -9, -12, -15, -18, -21, -24, -30, -36, -45, -60, SILENCE_DB];
+/** So many marks can be read beside a chart. */
 const MOST_MARKS = 7;
 
-/** Marks of the throw that are within sight; of a level as many as can be read. */
+/** Marks of the throw that are within sight, as fine as can be read. */
 function marksBetween(
   song: Song,
   { control, layer }: LoggedLane,
   { min, max }: { min: number; max: number },
 ): ThrowMark[] {
-  const { law } = controlOf(song, control);
-  const isSeen = ({ travel }: ThrowMark): boolean => travel >= min && travel <= max;
-  if (layer === 'trim' || law.kind !== 'level') return throwMarks(controlOf(song, control), layer).filter(isSeen);
-  const seen = LEVEL_MARKS_DB.map((db) => ({
-    travel: travelOf(law, db),
-    label: printDb(db).replace(' dB', ''),
-    isMain: db === 0,
-  })).filter(isSeen);
+  const scale = layerScale(controlOf(song, control), layer);
+  const marks = throwMarks(scale, scale.fineMarks ?? scale.marks);
+  const seen = marks.filter(({ travel }) => travel >= min && travel <= max);
   const every = Math.ceil(seen.length / MOST_MARKS);
   return seen.filter((mark, i) => mark.isMain || i % every === 0);
 }

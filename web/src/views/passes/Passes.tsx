@@ -3,10 +3,9 @@ import { Alert, Text, Tooltip, UnstyledButton } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useSearchParams } from 'react-router';
 import type { Receipt } from '@sure-hand/core/edits';
-import type { Song } from '@sure-hand/core/song';
+import { type Song, channelNamed } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../app/store.js';
-import { channelOfId } from '../../app/viewSlice.js';
 import { reachWords } from '../../hands/reachWords.js';
 import { leftWords } from '../../hands/reasonWords.js';
 import { PassDetail } from './PassDetail.js';
@@ -50,7 +49,7 @@ export function Passes(): ReactNode {
 
 /** What a pass wrote: by name where it is little, of a control that is gone its id; else by number. */
 const lanesOf = (song: Song, { lanes }: Receipt): string =>
-  reachWords(song, { lanes, channels: new Set(lanes.map(({ control }) => channelOfId(control))).size });
+  reachWords(song, { lanes, channels: new Set(lanes.map(({ control }) => channelNamed(control))).size });
 
 function PassLine({
   pass,

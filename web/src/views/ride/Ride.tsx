@@ -1,11 +1,12 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { channelNamed } from '@sure-hand/core/song';
 import { UnstyledButton } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { LOOKS, familyHue } from '../../app/look.js';
 import { useHands } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { HEAD_PX, channelOfId, foldToggled, headsDrawn, wholeShown, zoomed } from '../../app/viewSlice.js';
+import { HEAD_PX, foldToggled, headsDrawn, wholeShown, zoomed } from '../../app/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
 import { RowHead } from './RowHead.js';
 import { SongStrip } from './SongStrip.js';
@@ -31,7 +32,7 @@ const NOTHING_WRITTEN = {};
 function useTallRows(): TallRows {
   const { session } = useHands();
   const { inHand, pass, isPassTold, front } = useAppSelector((state) => state.view);
-  const channel = inHand ? channelOfId(inHand) : null;
+  const channel = inHand ? channelNamed(inHand) : null;
   const written = useMemo(
     () => (pass?.stands && isPassTold ? lanesOpenAfter(pass.receipt, front) : NOTHING_WRITTEN),
     [pass, isPassTold, front],

@@ -14,8 +14,10 @@ import {
   type ControlKind,
   type Mode,
   type Song,
+  controlId,
+  layerScale,
 } from '@sure-hand/core/song';
-import { printDb, printValue, travelOf, TRIM_LAW, type Seconds } from '@sure-hand/core/units';
+import { printDb, travelOf, type Seconds, speakValue } from '@sure-hand/core/units';
 import { trimmedDb } from '@sure-hand/core/curve';
 import { useHands, useOpenSong } from '../../app/openSong.js';
 import { useAppDispatch, useAppSelector } from '../../app/store.js';
@@ -166,9 +168,7 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
         <LaneMarks id={control.id} />
       </span>
       <span className="figures">
-        {isTrim
-          ? offsetWords(recorder.song, control.id, value, open.control.position)
-          : printValue(control.display, value)}
+        {isTrim ? offsetWords(recorder.song, control.id, value, open.control.position) : control.scale.print(value)}
       </span>
     </UnstyledButton>
   );
@@ -201,23 +201,20 @@ function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
   const { session, control } = useHands();
   const dispatch = useAppDispatch();
   const { recorder } = session;
-  const { law, display, name } = controlOf(recorder.song, row.control);
-  const isTrim = layerInHand(recorder.song, row.control) === 'trim';
+  const cap = controlOf(recorder.song, row.control);
+  const scale = layerScale(cap, layerInHand(recorder.song, row.control));
   const value = recorder.capAt(row.control, control.position);
-  const spoken = (isTrim ? printDb(value, true) : printValue(display, value))
-    .replace('−∞ dB', 'silence')
-    .replace('−', 'minus ');
   return (
     <div
       className="spoken-cap"
       role="slider"
       tabIndex={0}
-      aria-label={`${row.channel.name} ${name.toLowerCase()}`}
+      aria-label={`${row.channel.name} ${cap.name.toLowerCase()}`}
       aria-orientation="vertical"
       aria-valuemin={0}
       aria-valuemax={100}
-      aria-valuenow={Math.round(100 * travelOf(isTrim ? TRIM_LAW : law, value))}
-      aria-valuetext={spoken}
+      aria-valuenow={Math.round(100 * travelOf(scale.law, value))}
+      aria-valuetext={speakValue(scale, value)}
       onFocus={() => dispatch(takenInHand(row.control))}
     />
   );
@@ -252,7 +249,7 @@ export const RowHead = memo(function RowHead({
   const isInHand = useAppSelector((state) => state.view.inHand === row.control);
   const isPinned = useAppSelector((state) => state.view.pinned.includes(row.channel.key));
   const { channel } = row;
-  const muteId = `${channel.key}/mute`;
+  const muteId = controlId(channel.key, 'mute');
   const isMuted = (song.lanes[muteId]?.rest ?? 0) >= 0.5;
   const acts = (
     <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>

@@ -1,6 +1,6 @@
 import type { Look } from '../../app/look.js';
 import { FIGURES, FONT } from '../../app/look.js';
-import type { ThrowMark } from '../../app/throwMarks.js';
+import type { ThrowMark } from '@sure-hand/core/units';
 import type { CapLook } from './capLook.js';
 
 const CAP = { slimW: 22, slimH: 11, tallW: 34, tallH: 16 } as const;

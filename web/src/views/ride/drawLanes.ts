@@ -13,13 +13,12 @@ import {
   type Layer,
   type Song,
 } from '@sure-hand/core/song';
-import { travelOf, type Law, type Seconds } from '@sure-hand/core/units';
+import { travelOf, type Law, type Seconds, throwMarks } from '@sure-hand/core/units';
 import type { Look } from '../../app/look.js';
 import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
-import { throwMarks } from '../../app/throwMarks.js';
 
 /** A row's front lane as it is drawn: its layer in hand, its law, and where a travel stands. */
 export type DrawnLane = {
@@ -166,7 +165,8 @@ function drawOutlines(
 function drawScaleLines(ctx: CanvasRenderingContext2D, { song, look, from, to }: LanesScene, row: ChannelRow): void {
   ctx.save();
   ctx.fillStyle = look.line;
-  for (const { travel, isMain } of throwMarks(controlOf(song, row.control), 'base')) {
+  const { scale } = controlOf(song, row.control);
+  for (const { travel, isMain } of throwMarks(scale, scale.marks)) {
     ctx.globalAlpha = isMain ? 1 : 0.6;
     ctx.fillRect(from, Math.round(yOfTravel(row, travel)), to - from, 1);
   }

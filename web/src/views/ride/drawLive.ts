@@ -1,9 +1,9 @@
 import { trimmedDb, type Range } from '@sure-hand/core/curve';
 import type { HandValue, PassRecorder, LaneTake, Span } from '@sure-hand/core/pass';
 import { handDoes, layerInHand, writingRange } from '@sure-hand/core/pass';
-import { layerValueAt, ownValueAt, sendThatIsOff, type ControlId, type Song } from '@sure-hand/core/song';
+import { layerValueAt, ownValueAt, gateThatIsOff, type ControlId, type Song, layerScale } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
-import { printValue, printDb, travelOf, type Seconds } from '@sure-hand/core/units';
+import { printDb, travelOf, type Seconds, throwMarks } from '@sure-hand/core/units';
 import type { MeterReading } from '../../engine/meterHold.js';
 import { FIGURES, FONT, type Look } from '../../app/look.js';
 import { refusalWords } from '../../hands/reasonWords.js';
@@ -14,7 +14,6 @@ import { drawBand, traceResult } from './drawTrim.js';
 import type { ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 import { rulerWords } from './rulerWords.js';
-import { throwMarks } from '../../app/throwMarks.js';
 
 /** What the moving picture is drawn from. */
 export type LiveScene = {
@@ -57,7 +56,8 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
     const isTrim = lane.layer === 'trim';
     drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, isTrim, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);
-    if (sendThatIsOff(scene.heard, row.control, position)) drawSendIsOff(ctx, scene, row);
+    const gate = gateThatIsOff(scene.heard, row.control, position);
+    if (gate) drawWhenOff(ctx, scene, row, gate.whenOff);
   });
   drawThrowInHand(ctx, scene, lanes);
 }
@@ -70,8 +70,7 @@ function capValue({ recorder, heard, position }: LiveScene, { control, layer }: 
 }
 
 /** A send whose level rides while it is off says so on its lane. */
-function drawSendIsOff(ctx: CanvasRenderingContext2D, { scale, look }: LiveScene, row: ChannelRow): void {
-  const words = 'Send is off';
+function drawWhenOff(ctx: CanvasRenderingContext2D, { scale, look }: LiveScene, row: ChannelRow, words: string): void {
   ctx.save();
   ctx.font = `700 12px ${FONT}`;
   ctx.textBaseline = 'middle';
@@ -236,7 +235,7 @@ function drawScaleWords(
   // Where the line itself stands at the left, the scale stands at the right: neither lies over the other.
   const isLineLeft = scale.lineX - xOf(scale, scale.left) < SCALE_PX;
   const left = isLineLeft ? scale.width - SCALE_PX + 12 : xOf(scale, scale.left) + 6;
-  for (const { travel, label, isMain } of readableMarks(throwMarks(control, 'base'), y)) {
+  for (const { travel, label, isMain } of readableMarks(throwMarks(control.scale, control.scale.marks), y)) {
     if (!label) continue;
     const at = Math.min(row.top + row.height - 8, Math.max(row.top + 8, y(travel)));
     const width = ctx.measureText(label).width;
@@ -255,6 +254,7 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
   if (i < 0 || !inHand || !recorder.touched.includes(inHand)) return;
   const lane = lanes[i]!;
   const { control, layer, law } = lane;
+  const shown = layerScale(control, layer);
   const value = recorder.capAt(inHand, position);
   const doing = recorder.doing(inHand, position);
   const isTrim = layer === 'trim';
@@ -267,9 +267,9 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
     bottom,
     look,
     view: {
-      marks: throwMarks(control, layer),
+      marks: throwMarks(shown, shown.marks),
       travel: travelOf(law, value),
-      value: isTrim ? printDb(value, true) : printValue(control.display, value),
+      value: shown.print(value),
       result: isTrim ? printDb(trimmedDb(ownValueAt(recorder.song, inHand, position).base, value)) : null,
       refusal:
         does === 'rests'

@@ -2,9 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { SHAPES, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
 import { PassRecorder } from '@sure-hand/core/pass';
-import { controlOf, type Song } from '@sure-hand/core/song';
+import { type Song } from '@sure-hand/core/song';
 import { barLines, meterMap } from '@sure-hand/core/time';
-import { LEVEL_LAW, PAN_LAW, travelOf } from '@sure-hand/core/units';
+import { LEVEL_LAW, PAN_LAW, travelOf, LEVEL_SCALE, throwMarks } from '@sure-hand/core/units';
 import { testSong } from '../../test/songs.js';
 import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
@@ -13,7 +13,6 @@ import { drawnColumns, traceCurve } from './drawCurve.js';
 import { heightOf, lanesOpenAfter, layRows, rowAt, sameTall, steadyRow, yOfTravel } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, wholeScale, xOf } from './rideScale.js';
 import { barsApart, rulerWords } from './rulerWords.js';
-import { throwMarks } from '../../app/throwMarks.js';
 
 const tall = (inHand: string | null, written = {}) => ({ inHand, written });
 const view = { front: {}, folded: [] as string[], pinned: [] as string[], slimPx: 28, tallPx: 200 };
@@ -195,7 +194,7 @@ describe('what a cap looks like', () => {
 });
 
 test('a throw always marks unity and silence, and its words do not run into each other', () => {
-  const marks = throwMarks(controlOf(testSong(), 'voice/level'), 'base');
+  const marks = throwMarks(LEVEL_SCALE, LEVEL_SCALE.marks);
   expect(marks.find((mark) => mark.label === '0')).toEqual({ travel: 0.75, label: '0', isMain: true });
   expect(marks.find((mark) => mark.label === '−∞')!.travel).toBe(0);
   const y = (travel: number): number => 140 * (1 - travel);

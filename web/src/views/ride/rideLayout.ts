@@ -1,6 +1,12 @@
 import type { Receipt } from '@sure-hand/core/edits';
-import type { Channel, ChannelKey, ControlId, Song } from '@sure-hand/core/song';
-import { channelOfId } from '../../app/viewSlice.js';
+import {
+  type Channel,
+  type ChannelKey,
+  type ControlId,
+  type Song,
+  controlId,
+  channelNamed,
+} from '@sure-hand/core/song';
 
 /** A row of Ride: a family's heading, or a channel with the lane that stands in front. Pixels from the first row's top. */
 export type RideRow =
@@ -28,7 +34,7 @@ export const RIDE = { meterPx: 14, rulerPx: 26, familyPx: 22, grabPx: 24, lineAt
 
 /** The lane that stands in front of a channel: its level where none was chosen. */
 export const frontOf = (front: LayoutView['front'], channel: ChannelKey): ControlId =>
-  (Object.hasOwn(front, channel) ? front[channel] : undefined) ?? `${channel}/level`;
+  (Object.hasOwn(front, channel) ? front[channel] : undefined) ?? controlId(channel, 'level');
 
 /** What of the view decides where rows stand. */
 export type LayoutView = {
@@ -65,10 +71,10 @@ export function lanesOpenAfter(
   front: LayoutView['front'],
 ): { readonly [channel: string]: ControlId } {
   const open = new Map<ChannelKey, ControlId>();
-  const areFew = new Set(lanes.map(({ control }) => channelOfId(control))).size <= OPEN_AFTER;
+  const areFew = new Set(lanes.map(({ control }) => channelNamed(control))).size <= OPEN_AFTER;
   for (const { control, moves } of lanes) {
     if (!areFew && !moves) continue;
-    const channel = channelOfId(control);
+    const channel = channelNamed(control);
     const isFront = frontOf(front, channel) === control;
     if (open.has(channel) ? isFront : open.size < OPEN_AFTER) open.set(channel, control);
   }
