@@ -38,6 +38,23 @@ export function withLanes(
   return { song: { ...song, lanes: next }, inverse: { kind: 'lanes', lanes: before }, changed, refused };
 }
 
+/** Lanes without some of them. */
+export const lanesWithout = (lanes: Song['lanes'], ids: readonly ControlId[]): Song['lanes'] => {
+  const rest = { ...lanes };
+  for (const id of ids) delete rest[id];
+  return rest;
+};
+
+/** What of some lanes can be put back: those of controls that a song has. */
+export const lanesThere = (
+  song: Song,
+  lanes: { readonly [id: ControlId]: Lane | null } | undefined,
+): { [id: ControlId]: Lane } => {
+  const there: { [id: ControlId]: Lane } = {};
+  for (const [id, lane] of Object.entries(lanes ?? {})) if (lane && controlsOf(song).has(id)) there[id] = lane;
+  return there;
+};
+
 /** Controls of some that are guarded, and by what. */
 export const guardsOf = (song: Song, ids: Iterable<ControlId>): Refusal[] =>
   [...new Set(ids)].flatMap((control): Refusal[] => {
@@ -45,7 +62,7 @@ export const guardsOf = (song: Song, ids: Iterable<ControlId>): Refusal[] =>
     return reason ? [{ control, reason }] : [];
   });
 
-/** Changes every asked-for lane that nothing guards; the guarded ones are left alone and named. */
+/** Changes every asked-for lane that is there and that nothing guards; the guarded ones are left alone and named. */
 export function changeLanes(
   song: Song,
   ids: readonly ControlId[],
@@ -55,6 +72,7 @@ export function changeLanes(
   const guarded = new Set(refused.map(({ control }) => control));
   const lanes: { [id: ControlId]: Lane } = {};
   for (const id of new Set(ids)) {
+    if (!controlsOf(song).has(id)) continue;
     const lane = laneOf(song, id);
     const next = guarded.has(id) ? lane : change(id, lane);
     if (next !== lane) lanes[id] = next;

@@ -1,7 +1,7 @@
 import { Type, type Static, type TSchema, type TUnsafe } from '@sinclair/typebox';
-import type { ControlId, Layer } from '../song/index.js';
+import type { ControlId, Lane, Layer } from '../song/index.js';
 import { REASONS } from '../song/index.js';
-import { POINTS_SCHEMA } from '../song/schema.js';
+import { LANE_SCHEMA, POINTS_SCHEMA } from '../song/schema.js';
 import { oneOf, orNull, range, seconds } from '../song/schemaParts.js';
 
 /** A control's id. */
@@ -9,6 +9,11 @@ export const control = Type.Unsafe<ControlId>({ type: 'string', maxLength: 400 }
 export const controls = Type.Array(control);
 export const channel = Type.String({ maxLength: 400 });
 export const layer = oneOf<Layer>(['base', 'trim']);
+/** Whole lanes by control; null is one that was never touched. */
+export const lanes = Type.Unsafe<{ readonly [id: ControlId]: Lane | null }>({
+  type: 'object',
+  additionalProperties: { anyOf: [{ type: 'null' }, LANE_SCHEMA] },
+});
 /** What people call something: it has to be called something. */
 export const words = Type.String({ minLength: 1, maxLength: 200 });
 export const count = Type.Integer({ minimum: 0 });

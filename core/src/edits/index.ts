@@ -7,6 +7,7 @@ export { type ChannelWords } from './kinds/describe.js';
 export { foldedLane } from './kinds/foldTrim.js';
 export { type MarkEdit, type MarkList, type Marks } from './kinds/mark.js';
 export { withoutGuards, type Heeded, type LaneReceipt, type PassEdit, type Piece, type Receipt } from './kinds/pass.js';
+export { channelsWrong } from './channelChecks.js';
 export { firstWrong, laneWrong, pointsWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
 export {
   curvesAgree,

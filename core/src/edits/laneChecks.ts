@@ -115,3 +115,21 @@ export const layerWrong = (song: Song, { control, layer }: { control: ControlId;
 /** The sentence for a channel that the song does not have. */
 export const noChannel = (song: Song, key: ChannelKey): string | null =>
   channelOf(song, key) ? null : `The song has no channel “${key}”.`;
+
+/** A lane with the defaults of what it does not say; one of no control is refused by its name later. */
+function wholeLane(song: Song, id: ControlId, lane: Partial<Lane>): Lane {
+  const rest = lane.rest ?? (unknownControl(song, id) ? 0 : controlOf(song, id).rest);
+  const { parked = false, safe = false } = lane;
+  return { ...lane, rest, parked, safe, points: pointsWithDefaults(lane.points), trim: pointsWithDefaults(lane.trim) };
+}
+
+/** Lanes with the defaults of what they do not say; null stays. */
+export const wholeLanes = <L extends Lane | null>(
+  song: Song,
+  lanes: { readonly [id: ControlId]: L },
+): { [id: ControlId]: L } =>
+  Object.fromEntries(Object.entries(lanes).map(([id, lane]) => [id, (lane && wholeLane(song, id, lane)) as L]));
+
+/** What is wrong with some lanes, which may be null: the first of them. */
+export const lanesWrong = (song: Song, lanes: { readonly [id: ControlId]: Lane | null }): string | null =>
+  firstWrong(Object.entries(lanes).map(([id, lane]) => (lane ? laneWrong(song, id, lane) : unknownControl(song, id))));

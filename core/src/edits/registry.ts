@@ -1,5 +1,6 @@
 import type { Refusal, Song } from '../song/index.js';
 import type { Applied, EditKind } from './editKind.js';
+import { addChannel } from './kinds/addChannel.js';
 import { bringBack } from './kinds/bringBack.js';
 import { carry } from './kinds/carry.js';
 import { channel } from './kinds/channel.js';
@@ -10,8 +11,11 @@ import { guard } from './kinds/guard.js';
 import { lanesKind } from './kinds/lanes.js';
 import { lift } from './kinds/lift.js';
 import { mark } from './kinds/mark.js';
+import { output } from './kinds/output.js';
 import { pass } from './kinds/pass.js';
+import { removeChannel } from './kinds/removeChannel.js';
 import { rest } from './kinds/rest.js';
+import { send } from './kinds/send.js';
 import { settings } from './kinds/settings.js';
 import { title } from './kinds/title.js';
 
@@ -31,6 +35,10 @@ export const EDIT_KINDS = [
   clip,
   describe,
   title,
+  addChannel,
+  removeChannel,
+  output,
+  send,
 ] as const;
 
 type EditOf<Kind> = Kind extends EditKind<infer E> ? E : never;

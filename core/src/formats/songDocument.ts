@@ -1,20 +1,17 @@
 import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
-import { vcaRing } from '../groups/index.js';
 import {
   DEFAULT_SETTINGS,
-  channelOf,
+  channelWithDefaults,
   controlsOf,
-  feedRing,
   isInsertId,
   turnedOver,
   type Channel,
-  type Clip,
   type ControlId,
   type Lane,
   type Song,
 } from '../song/index.js';
 import { SONG_SCHEMA } from '../song/schema.js';
-import { laneWrong, pointsWithDefaults, rangesWrong, type SparsePoint } from '../edits/index.js';
+import { channelsWrong, laneWrong, pointsWithDefaults, rangesWrong, type SparsePoint } from '../edits/index.js';
 import { isTooDeep } from './outside.js';
 
 /** Something read from outside, or the sentence that says what is wrong with it, where, and what to do. */
@@ -112,43 +109,6 @@ function withDefaults(json: Sparse): Song {
   return { ...song, lanes: Object.fromEntries(lanes) };
 }
 
-function channelWithDefaults(channel: Partial<Channel>, length: number): Channel {
-  return {
-    ...channel,
-    key: channel.key!,
-    kind: channel.kind!,
-    name: channel.name ?? channel.key!,
-    family: channel.family ?? '',
-    mode: channel.mode ?? 'read',
-    trim: channel.trim ?? false,
-    parked: channel.parked ?? false,
-    safe: channel.safe ?? [],
-    output: channel.output ?? 'main',
-    solo: channel.solo ?? false,
-    clips: (channel.clips ?? []).map((clip) => clipWithDefaults(clip, length)),
-    sends: (channel.sends ?? []).map((send) => ({ ...send, tap: send.tap ?? 'post', pan: send.pan ?? 'follow' })),
-    inserts: channel.inserts ?? [],
-    members: channel.members ?? [],
-    sound: channel.sound ?? null,
-  };
-}
-
-function clipWithDefaults(clip: Partial<Clip>, songLength: number): Clip {
-  const t = clip.t ?? 0;
-  return {
-    ...clip,
-    t,
-    file: clip.file!,
-    offset: clip.offset ?? 0,
-    length: clip.length ?? Math.max(0, songLength - t),
-    gain: clip.gain ?? 0,
-    fadeIn: clip.fadeIn ?? 0,
-    fadeOut: clip.fadeOut ?? 0,
-    fadeInShape: clip.fadeInShape ?? 'line',
-    fadeOutShape: clip.fadeOutShape ?? 'line',
-  };
-}
-
 function laneWithDefaults(lane: SparseLane, rest: number): Lane {
   return {
     ...lane,
@@ -158,32 +118,6 @@ function laneWithDefaults(lane: SparseLane, rest: number): Lane {
     parked: lane.parked ?? false,
     safe: lane.safe ?? false,
   };
-}
-
-function channelsWrong(song: Song): string | null {
-  const keys = new Set<string>();
-  for (const { key } of song.channels) {
-    if (keys.has(key)) return `Two channels have the key “${key}”; give one of them another.`;
-    keys.add(key);
-  }
-  if (song.channels.filter((channel) => channel.kind === 'main').length > 1)
-    return 'The song has more than one main channel; keep one.';
-  for (const { name, kind, output, sends, members } of song.channels) {
-    for (const named of [...members, ...sends.map((send) => send.bus)])
-      if (!keys.has(named)) return `${name} names the channel “${named}”, which the song does not have.`;
-    const bus = sends.find((send) => channelOf(song, send.bus)!.kind !== 'bus');
-    if (bus) return `${name} sends to “${bus.bus}”, which is no bus.`;
-    const twice = sends.find((send, i) => sends.findIndex((other) => other.bus === send.bus) < i);
-    if (twice) return `${name} sends to “${twice.bus}” twice; keep one of the two.`;
-    const out = channelOf(song, output);
-    if ((kind === 'track' || kind === 'bus') && output !== 'main' && out?.kind !== 'bus' && out?.kind !== 'main')
-      return `${name} goes out to “${output}”, which is neither a bus nor the main.`;
-  }
-  const held = vcaRing(song);
-  if (held) return `The VCAs ${held.join(' → ')} hold each other in a ring; take one out of the other.`;
-  const fed = feedRing(song);
-  const names = fed?.map((key) => channelOf(song, key)!.name).join(' → ');
-  return fed ? `Outputs and sends feed back in a loop: ${names}. Take one of them out.` : null;
 }
 
 function lanesWrong(song: Song): string | null {

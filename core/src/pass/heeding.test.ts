@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { linePoint, valueAt } from '../curve/index.js';
 import { applyEdit, withoutGuards, type Edit } from '../edits/index.js';
-import { laneOf, type Song } from '../song/index.js';
+import { channelWithDefaults, laneOf, type Song } from '../song/index.js';
 import { asMeant, eventsOf, favourites, songs, steps } from '../test/randomHands.js';
 import { testSong } from '../test/songs.js';
 import { LEVEL_LAW } from '../units/index.js';
@@ -220,4 +220,52 @@ test('a finger that is down while trim goes on gives no base value as an offset:
     recorder.handle({ t: 3, do: 'stop' });
     expect(laneOf(recorder.song, LEVEL).trim).toEqual([]);
   }
+});
+
+describe('channels that come and go from elsewhere in mid-pass', () => {
+  const touch = (t: number, control: string, value: number): HandEvent[] => [
+    { t, do: 'touch', control },
+    { t: t + 0.02, do: 'move', control, value },
+  ];
+
+  test('one that goes leaves the hands that had it; what else they ride is written', () => {
+    const song = testSong({
+      channels: [
+        { key: 'voice', kind: 'track', name: 'Voice', mode: 'touch' },
+        { key: 'fiddle', kind: 'track', name: 'Fiddle', mode: 'latch' },
+        { key: 'main', kind: 'main', name: 'Main' },
+      ],
+    });
+    const recorder = riding(song);
+    for (const event of touch(3, 'fiddle/level', -12)) recorder.handle(event);
+    recorder.handle({ t: 3.5, do: 'touch', control: 'fiddle/pan' });
+    recorder.advance(4);
+    recorder.adopt(after(recorder.song, { kind: 'removeChannel', channel: 'fiddle' }));
+    // The finger does not know yet.
+    for (const event of [...touch(4.2, 'fiddle/level', 0), { t: 4.4, do: 'release', control: 'fiddle/pan' } as const])
+      recorder.handle(event);
+    expect(recorder.touched).toEqual([LEVEL]);
+    const pass = stopped(recorder, 6);
+    expect(pass.pieces.map(({ control, span }) => [control, span])).toEqual([[LEVEL, [2, 6]]]);
+    expect(pass.receipt).toMatchObject({ refused: [], rested: [] });
+  });
+
+  test('a pass on one that went before the pass was kept leaves the song without it', () => {
+    const pass = stopped(riding(), 6);
+    const elsewhere = after(testSong(), { kind: 'removeChannel', channel: 'voice' });
+    expect(applyEdit(elsewhere, pass)).toEqual({ song: elsewhere, inverse: null, changed: [], refused: [] });
+  });
+
+  test('one that comes is ridden in the same roll', () => {
+    const recorder = riding();
+    const bus: Edit[] = [
+      { kind: 'addChannel', channel: channelWithDefaults({ key: 'hall', kind: 'bus', mode: 'latch' }, 60) },
+      { kind: 'send', channel: 'voice', remove: null, add: { bus: 'hall', tap: 'post', pan: 'follow' } },
+    ];
+    recorder.adopt(after(recorder.song, ...bus));
+    for (const event of [...touch(4, 'voice/send/hall/level', -6), ...touch(5, 'hall/level', 3)])
+      recorder.handle(event);
+    const pass = stopped(recorder, 8);
+    expect(pass.pieces.map(({ control }) => control)).toEqual([LEVEL, 'voice/send/hall/level', 'hall/level']);
+  });
 });

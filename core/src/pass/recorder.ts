@@ -60,6 +60,15 @@ export type RecorderMark = {
   readonly position: Seconds;
 };
 
+/** What stopped hands did, of controls that there are. */
+const stoppedOf = (
+  { refused, rested }: { readonly refused: readonly Refusal[]; readonly rested: ReadonlySet<ControlId> },
+  known: { has(id: ControlId): boolean },
+): { refused: Refusal[]; rested: Set<ControlId> } => ({
+  refused: refused.filter(({ control }) => known.has(control)),
+  rested: new Set([...rested].filter((id) => known.has(id))),
+});
+
 /**
  * The pass recorder: takes what hands do, in order, and decides what is written, where, and why not (rules, 4 and 5).
  * The sound, the drawing, the receipts and the command line all ask this one. It holds the song as its own edits leave
@@ -118,12 +127,21 @@ export class PassRecorder {
   adopt(song: Song): void {
     const before = this.#song;
     this.#song = song;
+    if (before.channels !== song.channels) this.#forgetGone();
     // What a finger that is still down has set is not kept by an edit yet.
     for (const [id, finger] of this.#fingers)
       if (finger.restToKeep !== null)
         this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.restToKeep } }).song;
     if (before.lanes !== song.lanes) this.#roll?.follow(this.#song);
     this.#followChange(before);
+  }
+
+  /** Controls that the song does not have any more leave the hands that had them, and what was written of them goes too. */
+  #forgetGone(): void {
+    const known = controlsOf(this.#song);
+    for (const ids of [this.#fingers, this.#poised]) for (const id of ids.keys()) if (!known.has(id)) ids.delete(id);
+    this.#stopped = stoppedOf(this.#stopped, known);
+    this.#roll?.forget((id) => !known.has(id));
   }
 
   /** The recorder as it is now, to come {@link back} to where something turns out to have come before what followed. */
@@ -162,8 +180,14 @@ export class PassRecorder {
   /** Takes one event; see {@link HandEvent}. */
   handle(event: HandEvent): Outcome {
     if (event.t !== undefined) this.#advance(event.t);
-    this.#take(event);
+    // A hand on what has gone meanwhile moves nothing.
+    if (this.#isThere(event)) this.#take(event);
     return this.#outcome();
+  }
+
+  #isThere(event: HandEvent): boolean {
+    if ('control' in event && event.control !== undefined) return controlsOf(this.#song).has(event.control);
+    return !('channel' in event) || event.channel === undefined || channelOf(this.#song, event.channel) !== undefined;
   }
 
   /** Lets time go on to t: fingers without a sensor let go, the punch range begins and ends. */

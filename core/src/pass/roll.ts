@@ -18,7 +18,7 @@ export type StoppedHands = { readonly refused: readonly Refusal[]; readonly rest
 /** A pass as it was at a moment: see {@link Roll.mark}. */
 export type RollMark = {
   readonly now: Seconds;
-  readonly refused: number;
+  readonly refused: readonly Refusal[];
   readonly rested: readonly ControlId[];
   readonly writeLetGo: readonly ChannelKey[];
   readonly heeded: readonly (readonly [ControlId, Heeded])[];
@@ -77,11 +77,23 @@ export class Roll {
     for (const take of this.#takes.values()) take.follow(song);
   }
 
+  /** Controls that have gone: what was written of them goes, and nothing is said of them. */
+  forget(isGone: (id: ControlId) => boolean): void {
+    for (const [key, take] of this.#takes) if (isGone(take.control)) this.#takes.delete(key);
+    for (const id of [...this.heeded.keys(), ...this.rested])
+      if (isGone(id)) {
+        this.heeded.delete(id);
+        this.rested.delete(id);
+      }
+    const kept = this.refused.filter(({ control }) => !isGone(control));
+    this.refused.splice(0, this.refused.length, ...kept);
+  }
+
   /** The pass as it is now, to come {@link back} to. */
   mark(): RollMark {
     return {
       now: this.now,
-      refused: this.refused.length,
+      refused: [...this.refused],
       rested: [...this.rested],
       writeLetGo: [...this.writeLetGo],
       heeded: [...this.heeded],
@@ -94,7 +106,7 @@ export class Roll {
   /** Forgets all that came since a mark of this pass. */
   back(mark: RollMark): void {
     this.now = mark.now;
-    this.refused.length = mark.refused;
+    this.refused.splice(0, this.refused.length, ...mark.refused);
     refill(this.rested, mark.rested);
     refill(this.writeLetGo, mark.writeLetGo);
     this.heeded.clear();

@@ -51,6 +51,7 @@ export { EFFECTS, type Effect, type EffectParam } from './effects.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';
+export { channelWithDefaults, sendWithDefaults } from './defaults.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';

@@ -85,10 +85,12 @@ const CLIP = {
 /** A clip that says everything of itself. */
 export const WHOLE_CLIP_SCHEMA = schemaOf<Clip>()(Type.Object({ ...CLIP, ...FILE }));
 
-const send = schemaOf<Send>()(
+/** A send, of which a document need only say where it goes. */
+export const SEND_SCHEMA = schemaOf<Send>()(
   Type.Object({ bus: key, ...maybe({ tap: oneOf(['pre', 'post'] as const), pan: oneOf(['follow', 'own'] as const) }) }),
 );
-const channel = schemaOf<Channel>()(
+/** A channel, of which a document need only say its key and kind. */
+export const CHANNEL_SCHEMA = schemaOf<Channel>()(
   Type.Object({
     key,
     kind: oneOf(CHANNEL_KINDS),
@@ -102,7 +104,7 @@ const channel = schemaOf<Channel>()(
       output: key,
       solo: on,
       clips: Type.Array(Type.Object({ ...FILE, ...maybe(CLIP) })),
-      sends: Type.Array(send),
+      sends: Type.Array(SEND_SCHEMA),
       inserts: Type.Array(Type.Unknown()),
       members: Type.Array(key),
       sound: oneOf([...RETURN_SOUNDS, null]),
@@ -121,7 +123,7 @@ export const SONG_SCHEMA = Type.Object(
     format: Type.Literal('sure-hand-song'),
     version: Type.Integer({ minimum: 1, maximum: 1 }),
     length: Type.Number({ exclusiveMinimum: 0, maximum: MOST_SECONDS }),
-    channels: Type.Array(channel, { maxItems: 1000 }),
+    channels: Type.Array(CHANNEL_SCHEMA, { maxItems: 1000 }),
     ...maybe({
       name: text,
       sampleRate: Type.Integer({ minimum: 8000, maximum: 384000 }),

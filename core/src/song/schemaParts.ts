@@ -16,7 +16,7 @@ export const MOST_SECONDS: Seconds = 86400;
 type Plain = string | number | boolean | null | undefined;
 /** What a schema lets through, as this program holds it: nothing of it is ever changed in place. */
 export type Checked<S extends TSchema> = Frozen<Static<S>>;
-type Frozen<T> = T extends Plain ? T : { readonly [field in keyof T]: Frozen<T[field]> };
+type Frozen<T> = unknown extends T ? T : T extends Plain ? T : { readonly [field in keyof T]: Frozen<T[field]> };
 
 /** A type with every field said, all the way down: a document may leave out what has a default, a song does not. */
 type Whole<T> = T extends Plain ? T : { readonly [field in keyof T]-?: Whole<Exclude<T[field], undefined>> };

@@ -1,7 +1,7 @@
 import { expect } from '@jest/globals';
 import fc from 'fast-check';
 import { EDIT_KINDS, applyEdit, editKind, type Edit } from '../edits/index.js';
-import type { Song } from '../song/index.js';
+import { guardOn, type Song } from '../song/index.js';
 import { testSong } from './songs.js';
 
 /** Numbers from which an edit is made: what it is about depends on the song that it meets. */
@@ -38,13 +38,13 @@ export const editFrom = (song: Song, { kind, xs }: Draw): Edit => editKind(kind)
 export type Step = { readonly edit: Edit; readonly inverse: Edit };
 
 /**
- * Takes an edit back, which leaves the song as it was before; whether it could. Only a guard on what it wrote keeps it from
- * that, and then from all of it: one that a pass has heeded.
+ * Takes an edit back, which leaves the song as it was before; whether it could. Only a guard on what it wrote, or put in,
+ * keeps it from that, and then from all of it: one that a pass has heeded, or that a channel has on all its controls.
  */
-export function expectTakenBack(before: Song, after: Song, { edit, inverse }: Step): boolean {
+export function expectTakenBack(before: Song, after: Song, { inverse }: Step): boolean {
   const back = applyEdit(after, inverse);
   if (back.refused.length) {
-    expect(edit.kind === 'pass' && edit.heeded?.length).toBeTruthy();
+    for (const { control, reason } of back.refused) expect(guardOn(after, control)).toBe(reason);
     expect(back.song).toBe(after);
     return false;
   }

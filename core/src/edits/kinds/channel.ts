@@ -24,7 +24,8 @@ export const channel: EditKind<ChannelEdit> = {
   canFindNothing: false,
   wrong: (song, edit) => noChannel(song, edit.channel),
   apply(song, edit) {
-    const now = channelOf(song, edit.channel)!;
+    const now = channelOf(song, edit.channel);
+    if (!now) return unchanged(song);
     const inverse = { ...edit, changes: previous<ChannelState>(now, edit.changes) };
     return { ...unchanged(song), song: withChannel(song, now, edit.changes), inverse };
   },

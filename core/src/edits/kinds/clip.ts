@@ -39,8 +39,8 @@ export const clip: EditKind<ClipEdit> = {
     return overlaps ? `The clip of ${track.name} at ${add.t} s would lie over another.` : null;
   },
   apply(song, edit) {
-    const track = channelOf(song, edit.channel)!;
-    const clips = exchanged(track.clips, edit.remove, edit.add);
+    const track = channelOf(song, edit.channel);
+    const clips = track && exchanged(track.clips, edit.remove, edit.add);
     if (!clips) return unchanged(song);
     const inverse = { ...edit, remove: edit.add, add: edit.remove };
     return { ...unchanged(song), song: withChannel(song, track, { clips }), inverse };
@@ -50,7 +50,7 @@ export const clip: EditKind<ClipEdit> = {
     return `${what} of ${channelOf(song, key)?.name ?? key}`;
   },
   example(song, [a, b, c, d]) {
-    const { key, clips } = song.channels.find(({ kind }) => kind === 'track')!;
+    const { key, clips } = song.channels.find(({ kind }) => kind === 'track') ?? song.channels[0]!;
     const remove = clips.length && a! < 0.7 ? pick(clips, a! / 0.7) : null;
     const made = {
       t: Math.floor(b! * 50),

@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { controlOf, laneOf, unknownControl, type ControlId, type Lane } from '../../song/index.js';
+import { controlOf, laneOf, unknownControl, type ControlId, type Lane, controlsOf } from '../../song/index.js';
 import { closed, maybe, on, type Checked } from '../../song/schemaParts.js';
 import { nameOf, previous, unchanged } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
@@ -22,6 +22,7 @@ export const guard: EditKind<GuardEdit> = {
   canFindNothing: false,
   wrong: (song, edit) => unknownControl(song, edit.control),
   apply(song, { control: id, changes, forget }) {
+    if (!controlsOf(song).has(id)) return unchanged(song);
     const lane = laneOf(song, id);
     const lanes: { [id: ControlId]: Lane } = { ...song.lanes, [id]: { ...lane, ...changes } };
     const isUntouched = !lane.points.length && !lane.trim.length && lane.rest === controlOf(song, id).rest;

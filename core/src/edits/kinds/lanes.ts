@@ -1,26 +1,14 @@
-import { controlOf, laneOf, unknownControl, type ControlId, type Lane, type Song } from '../../song/index.js';
-import { LANE_SCHEMA } from '../../song/schema.js';
+import { controlOf, laneOf, controlsOf } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
-import { Type } from '@sinclair/typebox';
 import { guardsOf, namesOf, unchanged, withLanes } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints } from '../examples.js';
-import { firstWrong, laneWrong, pointsWithDefaults } from '../laneChecks.js';
+import { lanes } from '../fields.js';
+import { lanesWrong, wholeLanes } from '../laneChecks.js';
 
-const lanes = Type.Unsafe<{ readonly [id: ControlId]: Lane | null }>({
-  type: 'object',
-  additionalProperties: { anyOf: [{ type: 'null' }, LANE_SCHEMA] },
-});
 /** Whole lanes as they were: the inverse of everything that writes lanes. `null` is a lane never touched. */
 const schema = fieldsOf('lanes', { lanes });
 export type LanesEdit = Checked<typeof schema>;
-
-/** A lane with the defaults of what it does not say; one of no control is refused by its name later. */
-function wholeLane(song: Song, id: ControlId, lane: Partial<Lane>): Lane {
-  const rest = lane.rest ?? (unknownControl(song, id) ? 0 : controlOf(song, id).rest);
-  const { parked = false, safe = false } = lane;
-  return { ...lane, rest, parked, safe, points: pointsWithDefaults(lane.points), trim: pointsWithDefaults(lane.trim) };
-}
 
 export const lanesKind: EditKind<LanesEdit> = {
   kind: 'lanes',
@@ -28,16 +16,8 @@ export const lanesKind: EditKind<LanesEdit> = {
   schema,
   isUndoStep: true,
   canFindNothing: false,
-  complete: (song, edit) => ({
-    ...edit,
-    lanes: Object.fromEntries(
-      Object.entries(edit.lanes).map(([id, lane]) => [id, lane && wholeLane(song, id, lane)] as const),
-    ),
-  }),
-  wrong: (song, edit) =>
-    firstWrong(
-      Object.entries(edit.lanes).map(([id, lane]) => (lane ? laneWrong(song, id, lane) : unknownControl(song, id))),
-    ),
+  complete: (song, edit) => ({ ...edit, lanes: wholeLanes(song, edit.lanes) }),
+  wrong: (song, edit) => lanesWrong(song, edit.lanes),
   /**
    * The guards stay as they are now: they are no undo steps. Where one of the lanes has been made safe or parked since,
    * the whole is refused, naming it (rules, 4).
@@ -45,7 +25,8 @@ export const lanesKind: EditKind<LanesEdit> = {
   apply(song, edit) {
     const refused = guardsOf(song, Object.keys(edit.lanes));
     if (refused.length) return unchanged(song, refused);
-    const kept = Object.entries(edit.lanes).map(([id, lane]) => {
+    const there = Object.entries(edit.lanes).filter(([id]) => controlsOf(song).has(id));
+    const kept = there.map(([id, lane]) => {
       const { parked, safe } = laneOf(song, id);
       if (!lane && !parked && !safe) return [id, null] as const;
       return [id, { ...(lane ?? { rest: controlOf(song, id).rest, points: [], trim: [] }), parked, safe }] as const;

@@ -2,6 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { splice } from '../../curve/index.js';
 import {
   controlOf,
+  controlsOf,
   guardOn,
   isInDb,
   laneOf,
@@ -78,7 +79,9 @@ function spliced(song: Song, lane: Lane, { control: id, layer: on, span, points 
 /** The lanes of a song that pieces are written to, as they are then. */
 function splicedLanes(song: Song, pieces: readonly Piece[]): { [id: ControlId]: Lane } {
   const lanes: { [id: ControlId]: Lane } = {};
-  for (const one of pieces) lanes[one.control] = spliced(song, lanes[one.control] ?? laneOf(song, one.control), one);
+  // What was ridden of a control that has gone meanwhile has no place any more.
+  for (const one of pieces.filter((piece) => controlsOf(song).has(piece.control)))
+    lanes[one.control] = spliced(song, lanes[one.control] ?? laneOf(song, one.control), one);
   return lanes;
 }
 

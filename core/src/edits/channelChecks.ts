@@ -1,0 +1,29 @@
+import { vcaRing } from '../groups/index.js';
+import { channelOf, feedRing, type Song } from '../song/index.js';
+
+/** What is wrong with a song's channels and how they feed each other: keys, buses, outputs, VCAs, loops; null where nothing is. */
+export function channelsWrong(song: Song): string | null {
+  const keys = new Set<string>();
+  for (const { key } of song.channels) {
+    if (keys.has(key)) return `Two channels have the key “${key}”; give one of them another.`;
+    keys.add(key);
+  }
+  if (song.channels.filter((channel) => channel.kind === 'main').length > 1)
+    return 'The song has more than one main channel; keep one.';
+  for (const { name, kind, output, sends, members } of song.channels) {
+    for (const named of [...members, ...sends.map((send) => send.bus)])
+      if (!keys.has(named)) return `${name} names the channel “${named}”, which the song does not have.`;
+    const bus = sends.find((send) => channelOf(song, send.bus)!.kind !== 'bus');
+    if (bus) return `${name} sends to “${bus.bus}”, which is no bus.`;
+    const twice = sends.find((send, i) => sends.findIndex((other) => other.bus === send.bus) < i);
+    if (twice) return `${name} sends to “${twice.bus}” twice; keep one of the two.`;
+    const out = channelOf(song, output);
+    if ((kind === 'track' || kind === 'bus') && output !== 'main' && out?.kind !== 'bus' && out?.kind !== 'main')
+      return `${name} goes out to “${output}”, which is neither a bus nor the main.`;
+  }
+  const held = vcaRing(song);
+  if (held) return `The VCAs ${held.join(' → ')} hold each other in a ring; take one out of the other.`;
+  const fed = feedRing(song);
+  const names = fed?.map((key) => channelOf(song, key)!.name).join(' → ');
+  return fed ? `Outputs and sends feed back in a loop: ${names}. Take one of them out.` : null;
+}

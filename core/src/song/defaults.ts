@@ -1,0 +1,46 @@
+import type { Channel, Clip, Send } from './document.js';
+
+/** A send with the defaults of what a document does not say of it: post-fader, following the channel's pan. */
+export const sendWithDefaults = (send: Partial<Send> & Pick<Send, 'bus'>): Send => ({
+  ...send,
+  tap: send.tap ?? 'post',
+  pan: send.pan ?? 'follow',
+});
+
+/** A channel with the defaults of what a document does not say of it; its clips reach to the song's end. */
+export function channelWithDefaults(channel: Partial<Channel>, length: number): Channel {
+  return {
+    ...channel,
+    key: channel.key!,
+    kind: channel.kind!,
+    name: channel.name ?? channel.key!,
+    family: channel.family ?? '',
+    mode: channel.mode ?? 'read',
+    trim: channel.trim ?? false,
+    parked: channel.parked ?? false,
+    safe: channel.safe ?? [],
+    output: channel.output ?? 'main',
+    solo: channel.solo ?? false,
+    clips: (channel.clips ?? []).map((clip) => clipWithDefaults(clip, length)),
+    sends: (channel.sends ?? []).map(sendWithDefaults),
+    inserts: channel.inserts ?? [],
+    members: channel.members ?? [],
+    sound: channel.sound ?? null,
+  };
+}
+
+function clipWithDefaults(clip: Partial<Clip>, songLength: number): Clip {
+  const t = clip.t ?? 0;
+  return {
+    ...clip,
+    t,
+    file: clip.file!,
+    offset: clip.offset ?? 0,
+    length: clip.length ?? Math.max(0, songLength - t),
+    gain: clip.gain ?? 0,
+    fadeIn: clip.fadeIn ?? 0,
+    fadeOut: clip.fadeOut ?? 0,
+    fadeInShape: clip.fadeInShape ?? 'line',
+    fadeOutShape: clip.fadeOutShape ?? 'line',
+  };
+}
