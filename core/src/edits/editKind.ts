@@ -1,4 +1,5 @@
-import { Type, type TObject, type TProperties, type TSchema } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
+import type { TObject, TProperties, TSchema } from '@sinclair/typebox';
 import type { ControlId, Refusal, Song } from '../song/index.js';
 import type { Range } from '../curve/index.js';
 import type { Edit } from './registry.js';

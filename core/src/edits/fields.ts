@@ -1,4 +1,5 @@
-import { Type, type Static, type TSchema, type TUnsafe } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
+import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
 import type { ControlId, Lane, Layer } from '../song/index.js';
 import { REASONS } from '../song/index.js';
 import { LANE_SCHEMA, POINTS_SCHEMA } from '../song/schema.js';

@@ -37,6 +37,10 @@ export class HandTable {
     return Atomics.load(this.#version, 0);
   }
 
+  #has(slot: number): boolean {
+    return slot >= 0 && slot < this.#state.length;
+  }
+
   #say(slot: number, does: number): void {
     Atomics.store(this.#state, slot, does);
     Atomics.add(this.#version, 0, 1);
@@ -50,6 +54,7 @@ export class HandTable {
 
   /** A hand, or what it left held, has the control's base or trim at a travel. */
   hold(slot: number, isTrim: boolean, x: Travel): void {
+    if (!this.#has(slot)) return;
     const at = slot * FIELDS;
     const layer = isTrim ? 1 : 0;
     if (this.does(slot) === DOES.held && this.#fields[at + LAYER] === layer && this.#fields[at + HELD] === x) return;
@@ -60,6 +65,7 @@ export class HandTable {
 
   /** The control goes straight from one place to another, and after that follows its curve. */
   line(slot: number, isTrim: boolean, fromT: Seconds, fromX: Travel, toT: Seconds, toX: Travel): void {
+    if (!this.#has(slot)) return;
     const at = slot * FIELDS;
     Atomics.store(this.#state, slot, DOES.curve);
     this.#fields[at + LAYER] = isTrim ? 1 : 0;
@@ -70,9 +76,9 @@ export class HandTable {
     this.#say(slot, DOES.line);
   }
 
-  /** What a control does: one of {@link DOES}. */
+  /** What a control does: one of {@link DOES}. One past all room, or none, follows its curve. */
   does(slot: number): number {
-    return Atomics.load(this.#state, slot);
+    return this.#has(slot) ? Atomics.load(this.#state, slot) : DOES.curve;
   }
 
   isTrim(slot: number): boolean {

@@ -1,14 +1,15 @@
 export {
-  controlPlan,
   mixPlan,
   type ClipPlan,
   type ControlPlan,
   type MixPlan,
   type NodePlan,
+  type PlanFrame,
   type PlanOptions,
   type SendPlan,
   type StemOf,
 } from './plan.js';
+export { MixPlanner, changedPlan, type PlanChange } from './planner.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { DOES, HandTable } from './hands.js';
 export { fadeGain } from './fade.js';

@@ -128,6 +128,11 @@ export class NodeGains {
     if (before || this.#handsOn) this.#begin(frame, hands);
   }
 
+  /** Whether any of some slots is one of its controls. */
+  reads(slots: ReadonlySet<number>): boolean {
+    return this.#readers.some((reader) => slots.has(reader.slot));
+  }
+
   #anyHand(hands: HandTable): boolean {
     for (let i = 0; i < this.#readers.length; i++) if (hands.does(this.#readers[i]!.slot) !== DOES.curve) return true;
     return false;

@@ -31,8 +31,9 @@ import {
   gainOfDb,
 } from '../units/index.js';
 import { heardOf, heardUnderSolo, type Hears } from './heard.js';
+import { Slots } from './slots.js';
 
-/** A control as the audio thread needs it; its place in the list is its slot in the hands' shared memory. */
+/** A control as the audio thread needs it; its place in the list is its slot in the hands' shared memory, for as long as it is there. */
 export type ControlPlan = {
   readonly id: ControlId;
   readonly law: Law;
@@ -72,6 +73,8 @@ export type SendPlan = {
 /** A channel that carries audio, its controls as slots, its output as the place of a later node; −1 for the main. */
 export type NodePlan = {
   readonly key: ChannelKey;
+  /** Its place in the shared memory of meters and gains, for as long as it is there. */
+  readonly slot: number;
   readonly output: number;
   readonly clips: readonly ClipPlan[];
   readonly isStereo: boolean;
@@ -86,15 +89,20 @@ export type NodePlan = {
   readonly sound: ReturnSound | null;
 };
 
-/** Everything the block renderer needs of a song, as plain data that can be sent to another thread. */
-export type MixPlan = {
+/** Everything the block renderer needs of a song but its controls. */
+export type PlanFrame = {
   readonly sampleRate: number;
   readonly length: Frames;
   readonly panLaw: PanLaw;
   readonly files: readonly string[];
-  readonly controls: readonly ControlPlan[];
   /** In the order in which they are rendered: what feeds a node comes before it, the main last. */
   readonly nodes: readonly NodePlan[];
+};
+
+/** Everything the block renderer needs of a song, as plain data that can be sent to another thread. */
+export type MixPlan = PlanFrame & {
+  /** By slot; those that nothing has stand at rest. */
+  readonly controls: readonly ControlPlan[];
 };
 
 /** One channel alone: through the main's fader, pan and mute, or as it comes to the main. */
@@ -110,28 +118,49 @@ export type PlanOptions = {
   readonly stereo?: ReadonlySet<string>;
 };
 
+/** Where the controls and the channels of a song have their places. */
+export type PlanSlots = { readonly controls: Slots; readonly nodes: Slots };
+
 /** Makes the plan of a song's mix (rules, 3). Throws where it feeds back: the document's reading refuses those. */
 export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
+  const slots = { controls: new Slots(), nodes: new Slots() };
+  assignSlots(song, slots);
+  const main = mainOf(song).key;
+  const isBypassed = options.stem && !options.stem.throughMain;
+  const controls = [...controlsOf(song).values()].map((control) =>
+    isBypassed && control.channel === main ? atUnity(control) : controlPlan(song, control),
+  );
+  return { ...planFrame(song, slots, options), controls };
+}
+
+/** Gives all controls and channels of a song their places; gives back the slots of controls that have gone. */
+export function assignSlots(song: Song, { controls, nodes }: PlanSlots): number[] {
+  nodes.assign(new Set(song.channels.filter(carriesAudio).map(({ key }) => key)));
+  return controls.assign(new Set(controlsOf(song).keys()));
+}
+
+/** The plan of a song's mix but for its controls, which have their places in `slots`. */
+export function planFrame(song: Song, slots: PlanSlots, options: PlanOptions = {}): PlanFrame {
   const order = inRenderOrder(song);
   const place = new Map(order.map((channel, i) => [channel.key, i]));
   const files: string[] = [];
-  const slots = new Map([...controlsOf(song).keys()].map((id, slot) => [id, slot]));
   const hears = hearsBy(song, options);
+  const slot = (id: ControlId): number => slots.controls.of(id);
   const nodes = order.map((channel): NodePlan => {
     const { key, kind } = channel;
     const vcas = vcasOver(song, key);
     const output = kind === 'main' ? null : outputOf(song, channel);
-    const slot = (id: ControlId): number => slots.get(id) ?? -1;
     return {
       key,
+      slot: slots.nodes.of(key),
       output: output === null ? -1 : place.get(output)!,
       clips: kind === 'track' ? channel.clips.map((clip) => clipPlan(song, clip, files)) : [],
       isStereo: kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file)),
       level: slot(controlId(key, 'level')),
       pan: slot(controlId(key, 'pan')),
       mute: slot(controlId(key, 'mute')),
-      vcaLevels: vcas.map((vca) => slots.get(controlId(vca, 'level'))!),
-      vcaMutes: vcas.map((vca) => slots.get(controlId(vca, 'mute'))!),
+      vcaLevels: vcas.map((vca) => slot(controlId(vca, 'level'))),
+      vcaMutes: vcas.map((vca) => slot(controlId(vca, 'mute'))),
       silenced: output !== null && !hears(key, output),
       sends: channel.sends.map(({ bus, tap, pan }): SendPlan => ({
         bus,
@@ -145,13 +174,8 @@ export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
       sound: kind === 'bus' ? channel.sound : null,
     };
   });
-  const main = mainOf(song).key;
-  const isBypassed = options.stem && !options.stem.throughMain;
-  const controls = [...controlsOf(song).values()].map((control) =>
-    isBypassed && control.channel === main ? atUnity(control) : controlPlan(song, control),
-  );
   const length = Math.round(song.length * song.sampleRate);
-  return { sampleRate: song.sampleRate, length, panLaw: song.settings.panLaw, files, controls, nodes };
+  return { sampleRate: song.sampleRate, length, panLaw: song.settings.panLaw, files, nodes };
 }
 
 function hearsBy(song: Song, { ignoreSolo, stem }: PlanOptions): Hears {

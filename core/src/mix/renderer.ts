@@ -17,7 +17,7 @@ export type SampleSource = {
   read(file: number, channel: number, from: Frames, count: number, out: Float32Array, at: number): boolean;
 };
 
-/** Highest sample of each channel since last taken, two (left, right) per node. */
+/** Highest sample of each channel since last taken, two (left, right) by the slot of each node. */
 export type Meters = Float32Array;
 
 /** The most frames that one call can render. */
@@ -28,7 +28,8 @@ export const MAX_BLOCK: Frames = 4096;
  * in workers and on the server. After its making it allocates nothing.
  */
 export class MixRenderer {
-  readonly #gains: readonly NodeGains[];
+  readonly #gains: NodeGains[];
+  #plan: MixPlan;
   readonly #effects: (ReturnEffect | null)[];
   readonly #loops: MixLoops;
   /** Where what goes out to a node is summed, among the targets of the loops: −1 for one that nothing goes to. */
@@ -44,12 +45,13 @@ export class MixRenderer {
   #heeded = -1;
 
   constructor(
-    readonly plan: MixPlan,
+    plan: MixPlan,
     readonly source: SampleSource,
     readonly hands: HandTable | null = null,
     readonly meters: Meters | null = null,
     maxBlock: Frames = MAX_BLOCK,
   ) {
+    this.#plan = plan;
     this.#gains = plan.nodes.map((node) => new NodeGains(node, plan));
     this.#effects = plan.nodes.map(({ sound }) => sound && returnEffect(sound, plan.sampleRate));
     const { nodes } = plan;
@@ -62,6 +64,10 @@ export class MixRenderer {
     this.#loops = mixLoops(targets, maxBlock);
     this.#raw = new Float32Array(maxBlock);
     this.locate(0);
+  }
+
+  get plan(): MixPlan {
+    return this.#plan;
   }
 
   /** The next frame to be rendered. */
@@ -86,6 +92,17 @@ export class MixRenderer {
     for (const gain of this.#gains) gain.locate(frame, this.hands);
   }
 
+  /** Takes over the plan with some of its controls changed, all else being as it was: only what they move is made anew. */
+  changeControls(plan: MixPlan, slots: ReadonlySet<number>): void {
+    this.#plan = plan;
+    for (const [i, before] of this.#gains.entries()) {
+      if (!before.reads(slots)) continue;
+      const gains = new NodeGains(plan.nodes[i]!, plan);
+      gains.follow(before, this.#frame, this.hands);
+      this.#gains[i] = gains;
+    }
+  }
+
   /** Takes over from a renderer of the same song before a change: gains go on from where they were, returns ring on. */
   takeOver(before: MixRenderer): void {
     this.#frame = before.#frame;
@@ -98,14 +115,14 @@ export class MixRenderer {
     });
   }
 
-  /** Writes the left gain of every node at the next frame, as it is applied, into `out`. */
+  /** Writes the left gain of every node at the next frame, as it is applied, into its slot of `out`. */
   readGains(out: Float32Array): void {
-    for (let i = 0; i < this.#gains.length; i++) out[i] = this.#gains[i]!.at(0, this.#frame);
+    for (let i = 0; i < this.#gains.length; i++) out[this.#plan.nodes[i]!.slot] = this.#gains[i]!.at(0, this.#frame);
   }
 
   /** Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. */
   render(left: Float32Array, right: Float32Array, count: Frames): void {
-    const { nodes } = this.plan;
+    const { nodes } = this.#plan;
     if (this.hands && this.hands.version !== this.#heeded) {
       this.#heeded = this.hands.version;
       for (let i = 0; i < nodes.length; i++) this.#gains[i]!.heed(this.#frame, this.hands);
@@ -215,8 +232,9 @@ export class MixRenderer {
     if (plan.isStereo) loops.addStereo(target, sides, offset, a, b);
     else loops.addMono(target, sides, offset, a, b);
     if (feed > 0 || !this.meters) return;
-    this.#meter(2 * i, loops.peak(0, sides.gainLeft, sides.slopeLeft, offset, a, b));
-    this.#meter(2 * i + 1, loops.peak(plan.isStereo ? 1 : 0, sides.gainRight, sides.slopeRight, offset, a, b));
+    const { slot } = plan;
+    this.#meter(2 * slot, loops.peak(0, sides.gainLeft, sides.slopeLeft, offset, a, b));
+    this.#meter(2 * slot + 1, loops.peak(plan.isStereo ? 1 : 0, sides.gainRight, sides.slopeRight, offset, a, b));
   }
 
   /** The same while a jump is being spread: the gain has its remains on top. */
@@ -235,8 +253,8 @@ export class MixRenderer {
       toLeft[k]! += l;
       toRight[k]! += r;
       if (!metered) continue;
-      this.#meter(2 * i, Math.abs(l));
-      this.#meter(2 * i + 1, Math.abs(r));
+      this.#meter(2 * gains.plan.slot, Math.abs(l));
+      this.#meter(2 * gains.plan.slot + 1, Math.abs(r));
     }
   }
 

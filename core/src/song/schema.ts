@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { SHAPES, type Point } from '../curve/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
 import { PAN_LAWS, type Db } from '../units/index.js';

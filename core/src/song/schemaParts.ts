@@ -1,12 +1,5 @@
-import {
-  Type,
-  type Static,
-  type TObject,
-  type TOptional,
-  type TProperties,
-  type TSchema,
-  type TUnsafe,
-} from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
+import type { Static, TObject, TOptional, TProperties, TSchema, TUnsafe } from '@sinclair/typebox';
 import type { Range } from '../curve/index.js';
 import type { Seconds } from '../units/index.js';
 

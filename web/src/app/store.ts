@@ -1,14 +1,22 @@
-import { combineReducers, configureStore } from '@reduxjs/toolkit';
+import { combineReducers, configureStore, type UnknownAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { Outbox } from '../song/outbox.js';
 import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/outboxSlice.js';
 import { songReducer } from '../song/songSlice.js';
 import { SongSync, leftAloneWords } from '../song/songSync.js';
 import { viewKeeping } from './viewKeeping.js';
-import { viewReducer } from './viewSlice.js';
+import { viewReducer, viewWithin } from './viewSlice.js';
 
-const reducer = combineReducers({ song: songReducer, view: viewReducer, outbox: outboxReducer });
-export type AppState = ReturnType<typeof reducer>;
+const parts = combineReducers({ song: songReducer, view: viewReducer, outbox: outboxReducer });
+export type AppState = ReturnType<typeof parts>;
+
+/** Channels that go take what the view has of them along in the same moment: no view is drawn of what is not there. */
+function reducer(state: AppState | undefined, action: UnknownAction): AppState {
+  const now = parts(state, action);
+  const { song } = now.song;
+  if (!song || song.channels === state?.song.song?.channels) return now;
+  return { ...now, view: viewWithin(now.view, song) };
+}
 
 /** The store: the document, the selection and the view. What changes with every picture never goes through it. */
 export const store = configureStore({

@@ -7,8 +7,11 @@ import {
   takenInHand,
   viewReducer,
   viewRestored,
+  viewWithin,
   zoomed,
+  type ViewState,
 } from './viewSlice.js';
+import { testSong } from '../test/songs.js';
 
 const from = (...actions: Parameters<typeof viewReducer>[1][]): ReturnType<typeof viewReducer> =>
   actions.reduce<ReturnType<typeof viewReducer> | undefined>((state, action) => viewReducer(state, action), undefined)!;
@@ -40,4 +43,23 @@ describe('the view', () => {
       pass: null,
     });
   });
+});
+
+test('of channels that have gone nothing is looked at: the hand goes to the level of its channel, or to the first', () => {
+  const song = testSong();
+  const receipt = { lap: 0, from: 0, to: 1, lanes: [], refused: [], rested: [] };
+  const told = (rested: string[]): ViewState => ({
+    ...from(takenInHand('fiddle/pan'), takenInHand('voice/send/echo/level'), pinToggled('echo'), pinToggled('voice')),
+    pass: { key: 'a', number: 1, receipt: { ...receipt, rested }, close: {} as never, lanes: [], stands: true },
+    isPassTold: true,
+  });
+  const view = viewWithin(told(['voice/pan']), song);
+  expect(view).toMatchObject({
+    inHand: 'voice/level',
+    front: { fiddle: 'fiddle/pan' },
+    pinned: ['voice'],
+    isPassTold: true,
+  });
+  expect(viewWithin(told(['echo/level']), song)).toMatchObject({ pass: null, isPassTold: false });
+  expect(viewWithin(from(takenInHand('echo/level')), song).inHand).toBe('voice/level');
 });

@@ -7,6 +7,10 @@ import {
   type Note,
   type Section,
   channelNamed,
+  channelOf,
+  controlId,
+  controlsOf,
+  type Song,
 } from '@sure-hand/core/song';
 import type { KeptClose } from '../hands/receiptWords.js';
 import type { Carry } from '../hands/carrying.js';
@@ -228,3 +232,28 @@ export const {
   carryUndone,
 } = slice.actions;
 export const viewReducer = slice.reducer;
+
+/** Where a hand goes on when what it had is not there any more: to its channel's level, or the first channel's. */
+function inHandWithin(inHand: ControlId | null, song: Song): ControlId | null {
+  const known = controlsOf(song);
+  if (inHand === null || known.has(inHand)) return inHand;
+  const own = controlId(channelNamed(inHand), 'level');
+  return known.has(own) ? own : ([...known.keys()][0] ?? null);
+}
+
+/** The view without what has gone from the song: nothing of it names a control or a channel that is not there. */
+export function viewWithin(view: ViewState, song: Song): ViewState {
+  const known = controlsOf(song);
+  const isThere = ({ control }: { readonly control: ControlId }): boolean => known.has(control);
+  const { pass } = view;
+  const told = pass ? [...pass.receipt.lanes, ...pass.receipt.refused, ...pass.lanes] : [];
+  const isPassThere = told.every(isThere) && (pass?.receipt.rested ?? []).every((id) => known.has(id));
+  return {
+    ...view,
+    inHand: inHandWithin(view.inHand, song),
+    front: Object.fromEntries(Object.entries(view.front).filter(([, id]) => known.has(id))),
+    pinned: view.pinned.filter((key) => channelOf(song, key)),
+    carries: view.carries.filter(isThere),
+    ...(isPassThere ? {} : { pass: null, isPassTold: false }),
+  };
+}

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { FrameEncoder, type WavInfo } from '@sure-hand/core/formats';
-import { mixPlan, type ClipPlan } from '@sure-hand/core/mix';
-import type { Song } from '@sure-hand/core/song';
+import { applyEdit, type Edit } from '@sure-hand/core/edits';
+import { MixPlanner, mixPlan, type ClipPlan } from '@sure-hand/core/mix';
+import { channelWithDefaults, type Song } from '@sure-hand/core/song';
 import { leftGain } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
 import { PageKeeper, KEEP } from './pageKeeper.js';
@@ -169,6 +170,42 @@ describe('the rolling mix', () => {
     for (const n of [2998, 2999]) expect(out[n]).toBeCloseTo(heardAs(n), 6);
     for (const n of [3000, 3001, 4500]) expect(out[n]).toBeCloseTo(heardAs(n - 2000), 6);
     expect(Atomics.load(views.ints, T_INT.wraps)).toBe(3);
+    expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
+  });
+
+  test('goes on sample for sample as channels, sends and curves come and go, and hands keep their slots', async () => {
+    const song = songWith();
+    const steps: Edit[] = [
+      { kind: 'addChannel', channel: channelWithDefaults({ key: 'echo', kind: 'bus', mode: 'write' }, 60), at: 0 },
+      { kind: 'send', channel: 'voice', remove: null, add: { bus: 'echo', tap: 'pre', pan: 'own' } },
+      { kind: 'output', channel: 'voice', to: 'echo' },
+      { kind: 'output', channel: 'voice', to: 'main' },
+      { kind: 'rest', values: { 'echo/level': -9 } },
+      { kind: 'removeChannel', channel: 'echo' },
+    ];
+    const { mix, views, play } = await rolling(song);
+    const planner = new MixPlanner(song);
+    const slot = planner.slotOf('voice/pan');
+    mix.take({ type: 'play', frame: 0 });
+    let [now, played] = [song, 0];
+    // The send rests at silence: nothing of all this is to be heard but where the output goes through a fader at −9 dB.
+    for (const edit of steps) {
+      const out = play(4);
+      for (const n of [100, 255, 511]) expect(out[n]).toBeCloseTo(heardAs(played + n), 5);
+      played += 512;
+      now = applyEdit(now, edit).song;
+      const { change } = planner.follow(now);
+      if (change) mix.take({ type: 'change', change, version: 2 });
+      expect(planner.slotOf('voice/pan')).toBe(slot);
+      if (edit.kind === 'output' && edit.to === 'echo') {
+        // The bus takes it over as one comes in: over 2 ms, without a step larger than the sound itself makes.
+        const through = play(4);
+        const most = Math.max(...[...through].slice(1).map((x, i) => Math.abs(x - through[i]!)));
+        expect(most).toBeLessThan(heardAs(played + 512) / 40);
+        played += 512;
+      }
+    }
+    expect(play(1)[100]).toBeCloseTo(heardAs(played + 100), 5);
     expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
   });
 

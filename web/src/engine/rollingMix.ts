@@ -1,7 +1,7 @@
 import { LoudnessMeter } from '@sure-hand/core/loudness';
-import { HandTable, MixRenderer, type MixPlan } from '@sure-hand/core/mix';
+import { HandTable, MixRenderer, changedPlan, type MixPlan, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
-import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
+import { T_FLOAT, T_INT, controlRoom, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
 
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
 const EDGE_SEC = 0.002;
@@ -45,13 +45,13 @@ export class RollingMix {
       case 'open': {
         this.#views = viewsOf(message.buffers);
         this.#source = new PagedSource(message.files, message.plan.files, this.#views);
-        this.#hands = new HandTable(message.buffers.hands, message.plan.controls.length);
+        this.#hands = new HandTable(message.buffers.hands, controlRoom(message.plan));
         this.#renderer = null;
         this.#replan(message.plan);
         return { type: 'planned', version: message.version };
       }
-      case 'plan':
-        this.#replan(message.plan);
+      case 'change':
+        this.#change(message.change);
         return { type: 'planned', version: message.version };
       case 'play':
         this.#renderer?.locate(message.frame);
@@ -75,6 +75,16 @@ export class RollingMix {
         this.#stopping = this.#playing;
         return null;
     }
+  }
+
+  #change(change: PlanChange): void {
+    const before = this.#plan;
+    const renderer = this.#renderer;
+    if (!before || !renderer) return;
+    const plan = changedPlan(before, change);
+    if (change.frame) return this.#replan(plan);
+    this.#plan = plan;
+    renderer.changeControls(plan, new Set(change.controls.map(({ slot }) => slot)));
   }
 
   #replan(plan: MixPlan): void {

@@ -1,5 +1,5 @@
 import type { WavInfo } from '@sure-hand/core/formats';
-import { HandTable, type MixPlan } from '@sure-hand/core/mix';
+import { HandTable, type MixPlan, type PlanChange } from '@sure-hand/core/mix';
 import { SILENCE_DB } from '@sure-hand/core/units';
 
 /** Frames of one page of one channel of a file: what is fetched, kept and dropped at a time. */
@@ -7,6 +7,12 @@ export const PAGE_FRAMES = 16384;
 /** Pages kept for each channel of each file: about 4 s, most of it ahead of the line. */
 const PAGES_A_STREAM = 12;
 const SPARE_PAGES = 32;
+/** Places for channels and controls that come while the song is open. */
+const SPARE_CHANNELS = 256;
+const SPARE_CONTROLS = 4096;
+
+/** How many controls there is room for, beginning with so many. */
+export const controlRoom = (plan: MixPlan): number => plan.controls.length + SPARE_CONTROLS;
 
 /** A file as the audio thread and the page worker know it. */
 export type StreamedFile = { readonly name: string; readonly info: WavInfo };
@@ -47,7 +53,7 @@ export type SharedViews = {
   readonly ints: Int32Array;
   readonly floats: Float64Array;
   readonly meters: Float32Array;
-  /** The left gain of each node at the frame to come: what is really applied. */
+  /** The left gain of each node at the frame to come, by its slot: what is really applied. */
   readonly gains: Float32Array;
   /** The pool: page after page. */
   readonly pages: Float32Array;
@@ -74,9 +80,9 @@ export function makeBuffers(files: readonly StreamedFile[], plan: MixPlan): Shar
   const buffers = {
     transportInts: new SharedArrayBuffer(T_INT.length * 4),
     transportFloats: new SharedArrayBuffer(T_FLOAT.length * 8),
-    hands: new SharedArrayBuffer(HandTable.bytes(plan.controls.length)),
-    meters: new SharedArrayBuffer(Math.max(1, plan.nodes.length) * 2 * 4),
-    gains: new SharedArrayBuffer(Math.max(1, plan.nodes.length) * 4),
+    hands: new SharedArrayBuffer(HandTable.bytes(controlRoom(plan))),
+    meters: new SharedArrayBuffer((plan.nodes.length + SPARE_CHANNELS) * 2 * 4),
+    gains: new SharedArrayBuffer((plan.nodes.length + SPARE_CHANNELS) * 4),
     pages: new SharedArrayBuffer(Math.max(1, pool) * PAGE_FRAMES * 4),
     table: new SharedArrayBuffer(Math.max(1, pages) * 4),
   };
@@ -105,7 +111,7 @@ export type ToWorklet =
       readonly buffers: SharedBuffers;
       readonly version: number;
     }
-  | { readonly type: 'plan'; readonly plan: MixPlan; readonly version: number }
+  | { readonly type: 'change'; readonly change: PlanChange; readonly version: number }
   | { readonly type: 'play'; readonly frame: number }
   | { readonly type: 'locate'; readonly frame: number }
   | { readonly type: 'loop'; readonly loop: readonly [number, number] | null }

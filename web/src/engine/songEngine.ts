@@ -1,13 +1,14 @@
 import { releaseProxy, wrap, type Remote } from 'comlink';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { HandTable, controlPlan, mixPlan, type MixPlan } from '@sure-hand/core/mix';
-import { controlsOf, type ControlId, type Song } from '@sure-hand/core/song';
+import { HandTable, MixPlanner } from '@sure-hand/core/mix';
+import type { ControlId, Song } from '@sure-hand/core/song';
 import { dbOfGain, type Db, type Seconds } from '@sure-hand/core/units';
 import mixWorkletUrl from './mixWorklet.ts?worker&url';
 import type { PageWorker } from './pageWorker.js';
 import {
   T_FLOAT,
   T_INT,
+  controlRoom,
   makeBuffers,
   viewsOf,
   type FromWorklet,
@@ -48,9 +49,8 @@ export class SongEngine {
   readonly #pages: Remote<PageWorker>;
   readonly #worker: Worker;
   readonly #files: readonly StreamedFile[];
-  readonly #stereo: ReadonlySet<string>;
   #song: Song;
-  #plan: MixPlan;
+  readonly #planner: MixPlanner;
   #version = 1;
   #planned = 0;
   #position: Seconds = 0;
@@ -64,13 +64,13 @@ export class SongEngine {
   private constructor({ song, files }: EngineSong) {
     this.#song = song;
     this.#context = new AudioContext({ sampleRate: song.sampleRate, latencyHint: 'interactive' });
-    this.#stereo = new Set(Object.keys(files).filter((name) => files[name]!.channels === 2));
-    this.#plan = mixPlan(song, { stereo: this.#stereo });
+    const stereo = Object.keys(files).filter((name) => files[name]!.channels === 2);
+    this.#planner = new MixPlanner(song, { stereo: new Set(stereo) });
     this.#files = Object.entries(files).map(([name, info]) => ({ name, info }));
-    const buffers = makeBuffers(this.#files, this.#plan);
+    const buffers = makeBuffers(this.#files, this.#planner.plan);
     this.#buffers = buffers;
     this.#views = viewsOf(buffers);
-    this.hands = new HandTable(buffers.hands, this.#plan.controls.length);
+    this.hands = new HandTable(buffers.hands, controlRoom(this.#planner.plan));
     this.#clock = new SongClock(this.#context, this.#views, song.sampleRate);
     this.#worker = new Worker(new URL('./pageWorker.ts', import.meta.url), { type: 'module' });
     this.#pages = wrap<PageWorker>(this.#worker);
@@ -107,7 +107,13 @@ export class SongEngine {
     this.#context.onstatechange = () => this.#context.state !== 'running' && this.#lost();
     node.connect(this.#context.destination);
     this.#node = node;
-    this.#send({ type: 'open', plan: this.#plan, files: this.#files, buffers: this.#buffers, version: this.#version });
+    this.#send({
+      type: 'open',
+      plan: this.#planner.plan,
+      files: this.#files,
+      buffers: this.#buffers,
+      version: this.#version,
+    });
     await this.#pages.open(this.#files, this.#buffers, url, this.#song.sampleRate);
     await this.#sendClips();
   }
@@ -155,34 +161,26 @@ export class SongEngine {
 
   /** The slot of a control in the hands' memory. */
   slotOf(id: ControlId): number {
-    return this.#plan.controls.findIndex((control) => control.id === id);
+    return this.#planner.slotOf(id);
   }
 
-  /** Hands over the song as it is after a change; lanes alone are sent alone. */
+  /** Hands over the song as it is after a change: the audio thread is told what became other, and nothing where nothing is heard. */
   setSong(song: Song): void {
     const before = this.#song;
     if (song === before) return;
     this.#song = song;
-    const onlyLanes = song.channels === before.channels && song.settings === before.settings;
-    this.#plan = onlyLanes ? this.#withChangedLanes(before, song) : mixPlan(song, { stereo: this.#stereo });
-    this.#version++;
-    this.#send({ type: 'plan', plan: this.#plan, version: this.#version });
-    if (song.channels !== before.channels) void this.#sendClips();
+    const { change, freed } = this.#planner.follow(song);
+    for (const slot of freed) this.hands.letGo(slot);
+    if (change) this.#send({ type: 'change', change, version: ++this.#version });
+    if (change?.frame) void this.#sendClips();
     if (song.settings.loop !== before.settings.loop) this.#sendLoop();
   }
 
-  #withChangedLanes(before: Song, song: Song): MixPlan {
-    const controls = [...controlsOf(song).values()].map((control, slot) =>
-      song.lanes[control.id] === before.lanes[control.id] ? this.#plan.controls[slot]! : controlPlan(song, control),
-    );
-    return { ...this.#plan, controls };
-  }
-
   async #sendClips(): Promise<void> {
-    const clips = this.#plan.nodes.flatMap((node) =>
+    const clips = this.#planner.plan.nodes.flatMap((node) =>
       node.clips.map((clip) => ({
         ...clip,
-        file: this.#files.findIndex((file) => file.name === this.#plan.files[clip.file]),
+        file: this.#files.findIndex((file) => file.name === this.#planner.plan.files[clip.file]),
       })),
     );
     await this.#pages.setClips(clips);
@@ -267,7 +265,7 @@ export class SongEngine {
 
   /** Peaks of a channel, left and right, as amplitudes; falling by themselves. */
   meterOf(key: string): readonly [number, number] {
-    const i = this.#plan.nodes.findIndex((node) => node.key === key);
+    const i = this.#planner.nodeSlotOf(key);
     return i < 0 ? [0, 0] : [this.#views.meters[2 * i]!, this.#views.meters[2 * i + 1]!];
   }
 
@@ -284,7 +282,7 @@ export class SongEngine {
 
   /** What the audio thread applies to a channel's left side at the frame to come, and the song time of that frame. */
   gainNow(key: string): { readonly t: Seconds; readonly gain: number } {
-    const i = this.#plan.nodes.findIndex((node) => node.key === key);
+    const i = this.#planner.nodeSlotOf(key);
     const { floats, gains } = this.#views;
     let frame: number;
     let gain: number;

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { channelWithDefaults, type Channel, type ChannelKey, type Gang, type Song } from '../../song/index.js';
 import { CHANNEL_SCHEMA, SEND_SCHEMA } from '../../song/schema.js';
 import { maybe, type Checked } from '../../song/schemaParts.js';

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { cutOut, splice } from '../../curve/index.js';
 import { layerLaw, layerPoints, layerRest, withLayer, type Lane, type Song } from '../../song/index.js';
 import { oneOf, orNull, type Checked } from '../../song/schemaParts.js';

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { carried } from '../../curve/index.js';
 import { layerLaw, layerPoints, unknownControl, withLayer } from '../../song/index.js';
 import { seconds, type Checked } from '../../song/schemaParts.js';

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { CONTROL_KINDS, MODES, channelOf, type Channel } from '../../song/index.js';
 import { closed, maybe, on, oneOf, type Checked } from '../../song/schemaParts.js';
 import { previous, unchanged, withChannel } from '../applied.js';

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { controlOf, laneOf, unknownControl, type ControlId, type Lane, controlsOf } from '../../song/index.js';
 import { closed, maybe, on, type Checked } from '../../song/schemaParts.js';
 import { nameOf, previous, unchanged } from '../applied.js';

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { lifted } from '../../curve/index.js';
 import { controlOf, isSwitch, layerLaw, layerPoints, layerRest, withLayer } from '../../song/index.js';
 import { maybe, seconds, type Checked } from '../../song/schemaParts.js';

@@ -1,4 +1,5 @@
-import { Type, type Static, type TSchema } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
+import type { Static, TSchema } from '@sinclair/typebox';
 import equal from 'fast-deep-equal';
 import { type Note, type Section, type Song } from '../../song/index.js';
 import { MARK_SCHEMAS } from '../../song/schema.js';

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { splice } from '../../curve/index.js';
 import {
   controlOf,

@@ -1,4 +1,4 @@
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { unknownControl, type ControlId } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { changeLanes, namesOf } from '../applied.js';

@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal';
-import { Type } from '@sinclair/typebox';
+import * as Type from '@sinclair/typebox';
 import { channelOf, controlsOf, sendWithDefaults, type Send, type Song } from '../../song/index.js';
 import { SEND_SCHEMA } from '../../song/schema.js';
 import { maybe, orNull, type Checked } from '../../song/schemaParts.js';

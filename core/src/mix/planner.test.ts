@@ -1,0 +1,88 @@
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { applyEdit, type Edit } from '../edits/index.js';
+import { readEdit } from '../formats/index.js';
+import { controlsOf, type Song } from '../song/index.js';
+import { anySong, draws, editFrom } from '../test/anyEdit.js';
+import { mixPlan, type MixPlan } from './plan.js';
+import { MixPlanner, changedPlan } from './planner.js';
+import { Slots } from './slots.js';
+
+/** A plan with names in the place of slots: what two plans of one song have in common, wherever their controls stand. */
+function named({ controls, nodes, ...rest }: MixPlan): object {
+  const id = (slot: number): string => (slot < 0 ? 'none' : controls[slot]!.id);
+  return {
+    ...rest,
+    controls: Object.fromEntries(controls.filter((control) => control.id).map((control) => [control.id, control])),
+    nodes: nodes.map(({ slot: _slot, level, pan, mute, vcaLevels, vcaMutes, sends, ...node }) => ({
+      ...node,
+      ids: [level, pan, mute, ...vcaLevels, ...vcaMutes].map(id),
+      sends: sends.map((send) => ({ ...send, level: id(send.level), on: id(send.on), pan: id(send.pan) })),
+    })),
+  };
+}
+/** Of a plan that was kept: what stands in slots that nobody has any more is left out. */
+const present = (plan: MixPlan, song: Song): MixPlan => ({
+  ...plan,
+  controls: plan.controls.map((control) => (controlsOf(song).has(control.id) ? control : { ...control, id: '' })),
+});
+
+test('a kept plan, changed by what is told, is the plan from scratch after any edits, and no slot moves', () => {
+  fc.assert(
+    fc.property(fc.array(draws, { minLength: 1, maxLength: 12 }), (walk) => {
+      let song = anySong();
+      const planner = new MixPlanner(song);
+      let told = planner.plan;
+      for (const draw of walk) {
+        const edit = editFrom(song, draw);
+        if (!readEdit(song, edit).ok) continue;
+        const before = new Map([...controlsOf(song).keys()].map((id) => [id, planner.slotOf(id)]));
+        song = applyEdit(song, edit).song;
+        const { change } = planner.follow(song);
+        if (change) told = changedPlan(told, change);
+        for (const [id, slot] of before) if (controlsOf(song).has(id)) expect(planner.slotOf(id)).toBe(slot);
+        const slots = [...controlsOf(song).keys()].map((id) => planner.slotOf(id));
+        expect(new Set(slots).size).toBe(slots.length);
+      }
+      expect(told).toEqual(planner.plan);
+      expect(named(present(told, song))).toEqual(named(mixPlan(song)));
+    }),
+    { numRuns: 300 },
+  );
+});
+
+test('what is not heard is not told: modes, guards, scope, marks, names; off and parking are', () => {
+  const song = anySong();
+  const silent: Edit[] = [
+    { kind: 'channel', channel: 'voice', changes: { mode: 'latch', trim: true, safe: ['pan'] } },
+    { kind: 'guard', control: 'voice/level', changes: { safe: true } },
+    { kind: 'settings', changes: { writeScope: ['level'], returnTime: 1, punch: [1, 2], deskMode: 'touch' } },
+    { kind: 'describe', channel: 'voice', changes: { name: 'Singer' } },
+    { kind: 'title', name: 'Other' },
+    { kind: 'mark', list: 'notes', remove: null, add: { t: 1, text: 'Here' } },
+  ];
+  for (const edit of silent) {
+    const planner = new MixPlanner(song);
+    expect(planner.follow(applyEdit(song, edit).song).change).toBeNull();
+  }
+  const planner = new MixPlanner(song);
+  const parked = applyEdit(song, { kind: 'guard', control: 'voice/pan', changes: { parked: true } }).song;
+  expect(planner.follow(parked).change!.controls.map(({ plan }) => plan.id)).toEqual(['voice/pan']);
+  planner.follow(song);
+  const { change } = planner.follow(
+    applyEdit(song, { kind: 'channel', channel: 'voice', changes: { mode: 'off' } }).song,
+  );
+  expect(change!.frame).toBeNull();
+  expect(change!.controls.map(({ plan }) => plan.id)).toEqual(
+    [...controlsOf(song).keys()].filter((id) => id.startsWith('voice/')),
+  );
+});
+
+test('a place given up is the last to be taken again, and never in the same change', () => {
+  const slots = new Slots();
+  slots.assign(new Set(['a', 'b', 'c']));
+  expect(slots.assign(new Set(['a', 'c', 'd']))).toEqual([1]);
+  expect(['a', 'b', 'c', 'd'].map((name) => slots.of(name))).toEqual([0, -1, 2, 3]);
+  expect(slots.assign(new Set(['a', 'd', 'e']))).toEqual([2]);
+  expect(slots.of('e')).toBe(1);
+});

@@ -1,0 +1,111 @@
+import equal from 'fast-deep-equal';
+import { controlsOf, isReading, laneOf, type ControlId, type Lane, type Song } from '../song/index.js';
+import { LEVEL_LAW } from '../units/index.js';
+import {
+  assignSlots,
+  controlPlan,
+  planFrame,
+  type ControlPlan,
+  type MixPlan,
+  type PlanFrame,
+  type PlanOptions,
+} from './plan.js';
+import { Slots } from './slots.js';
+
+/** What the audio thread has to be told after a change of the song: all but the controls where that is other, and those that are. */
+export type PlanChange = {
+  readonly frame: PlanFrame | null;
+  readonly controls: readonly { readonly slot: number; readonly plan: ControlPlan }[];
+};
+
+/** What a slot has that no control has. */
+const FREE: ControlPlan = { id: '', law: LEVEL_LAW, rest: 0, curve: null, trim: null };
+
+/** A plan with a change in it. */
+export function changedPlan(before: MixPlan, { frame, controls }: PlanChange): MixPlan {
+  const list = [...before.controls];
+  for (const { slot, plan } of controls) {
+    while (list.length < slot) list.push(FREE);
+    list[slot] = plan;
+  }
+  return { ...(frame ?? before), controls: list };
+}
+
+/**
+ * Keeps the plan of a song that is open: after a change it tells only what became other of it, and nothing where that is
+ * not heard. Controls and channels keep their places while others come and go.
+ */
+export class MixPlanner {
+  readonly #slots = { controls: new Slots(), nodes: new Slots() };
+  readonly #options: PlanOptions;
+  #song: Song;
+  #plan: MixPlan;
+
+  constructor(song: Song, options: PlanOptions = {}) {
+    this.#song = song;
+    this.#options = options;
+    assignSlots(song, this.#slots);
+    const controls = [...controlsOf(song).values()].map((control) => controlPlan(song, control));
+    this.#plan = { ...planFrame(song, this.#slots, options), controls };
+  }
+
+  get plan(): MixPlan {
+    return this.#plan;
+  }
+
+  /** The slot of a control; −1 where the song does not have it. */
+  slotOf(id: ControlId): number {
+    return this.#slots.controls.of(id);
+  }
+
+  /** The place of a channel's meters and gains; −1 where it carries no audio. */
+  nodeSlotOf(key: string): number {
+    return this.#slots.nodes.of(key);
+  }
+
+  /** Takes the song as it is after a change: what has to be told, null where nothing; `freed`: slots that nobody has any more. */
+  follow(song: Song): { readonly change: PlanChange | null; readonly freed: readonly number[] } {
+    const before = this.#song;
+    if (song === before) return { change: null, freed: [] };
+    this.#song = song;
+    const freed = song.channels === before.channels ? [] : assignSlots(song, this.#slots);
+    const change = { frame: this.#changedFrame(before), controls: this.#changedControls(before) };
+    if (!change.frame && !change.controls.length) return { change: null, freed };
+    this.#plan = changedPlan(this.#plan, change);
+    return { change, freed };
+  }
+
+  #changedFrame(before: Song): PlanFrame | null {
+    const song = this.#song;
+    const isSame = song.channels === before.channels && song.settings.panLaw === before.settings.panLaw;
+    if (isSame && song.length === before.length) return null;
+    const { controls: _controls, ...was } = this.#plan;
+    const frame = planFrame(song, this.#slots, this.#options);
+    if (equal(frame, was)) return null;
+    // Where the files are the same ones, what reads them need not be made anew.
+    return equal(frame.files, was.files) ? { ...frame, files: was.files } : frame;
+  }
+
+  #changedControls(before: Song): PlanChange['controls'] {
+    const song = this.#song;
+    const known = controlsOf(before);
+    const isSameFrame = song.channels === before.channels && song.settings === before.settings;
+    return [...controlsOf(song).values()].flatMap((control) => {
+      const { id } = control;
+      const was = known.get(id);
+      const isSameLane = song.lanes[id] === before.lanes[id];
+      if (was && isSameFrame && isSameLane) return [];
+      const isSame =
+        was?.law === control.law &&
+        isReading(song, id) === isReading(before, id) &&
+        curvesSame(laneOf(before, id), laneOf(song, id));
+      return isSame ? [] : [{ slot: this.slotOf(id), plan: controlPlan(song, control) }];
+    });
+  }
+}
+
+/** Whether two lanes are heard as one: their guards make no difference. */
+const curvesSame = (one: Lane, other: Lane): boolean =>
+  one.rest === other.rest &&
+  (one.points === other.points || one.points.length + other.points.length === 0) &&
+  (one.trim === other.trim || one.trim.length + other.trim.length === 0);
