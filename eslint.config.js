@@ -38,8 +38,11 @@ const coreZones = CORE_ORDER.flatMap((part, i) =>
     message: `core/${part} stands below core/${above}.`,
   })),
 );
-/** Within the interface: views, then hands and engine, then the song. */
-const WEB_ORDER = ['engine', 'hands', 'views'];
+/**
+ * Within the interface, what a part builds on: sound, hands, the song as it is kept, the store, the song that is open, parts
+ * of pictures, the views, and the frame round them.
+ */
+const WEB_ORDER = ['engine', 'hands', 'song', 'store', 'open', 'parts', 'views', 'frame'];
 const webZones = WEB_ORDER.flatMap((part, i) =>
   WEB_ORDER.slice(i + 1).map((above) => ({
     target: `./web/src/${part}`,

@@ -1,4 +1,4 @@
-/** The probe that the interface shows to tests; see web/src/app/probe.ts. */
+/** The probe that the interface shows to tests; see web/src/open/probe.ts. */
 declare global {
   var handAt: { pointerdown?: number; pointerup?: number } | undefined;
   var movedAt: number[] | undefined;

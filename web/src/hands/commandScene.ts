@@ -1,7 +1,7 @@
 import { type Receipt } from '@sure-hand/core/edits';
 import { channelOf, clipAt, controlOf, controlsOfChannel, type ControlId, type Song } from '@sure-hand/core/song';
 import { snap, meterMap } from '@sure-hand/core/time';
-import type { Asked } from '../app/viewSlice.js';
+import type { Asked } from './asked.js';
 import { carryStops, freshSpans, nextStop, spanToCarry, type Carry } from './carrying.js';
 import type { Comparison } from './comparison.js';
 import type { SongControl } from './songControl.js';

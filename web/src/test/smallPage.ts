@@ -1,7 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import type { Receipt } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
-import { HandKeeping } from '../hands/handKeeping.js';
+import { HandKeeping } from '../open/handKeeping.js';
 import { HandSession, type EditsMade, type HandAct, type PassMade } from '../hands/handSession.js';
 import { Outbox } from '../song/outbox.js';
 import { PassJournalist } from '../song/passJournal.js';

@@ -2,9 +2,9 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Checkbox, Group, SegmentedControl, Stack, Switch, Text } from '@mantine/core';
 import { carriesAudio, type Channel, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
-import { useOpenSong } from '../../app/openSong.js';
-import { songSync, useAppSelector } from '../../app/store.js';
-import { TimeField } from '../../app/TimeField.js';
+import { useOpenSong } from '../../open/openSong.js';
+import { songSync, useAppSelector } from '../../store/store.js';
+import { TimeField } from '../../parts/TimeField.js';
 import { shortBars } from '../../hands/reachWords.js';
 import { beginBounce, type BounceOrder } from '../../song/songApi.js';
 

@@ -3,10 +3,10 @@ import { ActionIcon, Anchor, Button, Group, Table, Text, Title, Tooltip } from '
 import { IconDownload, IconTrash } from '@tabler/icons-react';
 import { printClock } from '@sure-hand/core/time';
 import type { ListedBounce } from '@sure-hand/server';
-import { JobLine } from '../../app/JobLine.js';
-import { giveUp, useJobs } from '../../app/jobs.js';
-import { useOpenSong } from '../../app/openSong.js';
-import { useAppSelector } from '../../app/store.js';
+import { JobLine } from '../../parts/JobLine.js';
+import { giveUp, useJobs } from '../../open/jobs.js';
+import { useOpenSong } from '../../open/openSong.js';
+import { useAppSelector } from '../../store/store.js';
 import { bounceUrl, deleteBounce, documentUrl, listBounces, zipUrl } from '../../song/songApi.js';
 import { BounceForm } from './BounceForm.js';
 

@@ -18,11 +18,11 @@ import type { Range } from '@sure-hand/core/curve';
 import { barLines, meterMap, type MeterMap } from '@sure-hand/core/time';
 import { throwMarks, type ThrowMark } from '@sure-hand/core/units';
 import type { PassLoudness, WholePass } from '@sure-hand/server';
-import { JobLine } from '../../app/JobLine.js';
-import { giveUp, useJobs } from '../../app/jobs.js';
-import { FONT, LOOKS, type Look } from '../../app/look.js';
-import { useOpenSong } from '../../app/openSong.js';
-import { useAppSelector } from '../../app/store.js';
+import { JobLine } from '../../parts/JobLine.js';
+import { giveUp, useJobs } from '../../open/jobs.js';
+import { FONT, LOOKS, type Look } from '../../parts/look.js';
+import { useOpenSong } from '../../open/openSong.js';
+import { useAppSelector } from '../../store/store.js';
 import { measurePass } from '../../song/songApi.js';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, Filler);

@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router';
 import type { Receipt } from '@sure-hand/core/edits';
 import { type Song, channelNamed } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
-import { useAppSelector } from '../../app/store.js';
+import { useAppSelector } from '../../store/store.js';
 import { reachWords } from '../../hands/reachWords.js';
 import { leftWords } from '../../hands/reasonWords.js';
 import { PassDetail } from './PassDetail.js';

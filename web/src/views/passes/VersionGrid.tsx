@@ -4,7 +4,7 @@ import { sectionRanges, versionsInRange, type LoggedLane, type PassSide } from '
 import { type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { WholePass } from '@sure-hand/server';
-import { useOpenSong } from '../../app/openSong.js';
+import { useOpenSong } from '../../open/openSong.js';
 import { layerName } from '../../hands/reasonWords.js';
 import { useLanePasses } from './usePasses.js';
 

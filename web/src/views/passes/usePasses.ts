@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
-import { useOpenSong } from '../../app/openSong.js';
-import { useAppSelector } from '../../app/store.js';
+import { useOpenSong } from '../../open/openSong.js';
+import { useAppSelector } from '../../store/store.js';
 import { fetchLanePasses, fetchPass, fetchPasses } from '../../song/songApi.js';
 
 /** What was asked of the server: still on its way, there, or the sentence why it is not. */

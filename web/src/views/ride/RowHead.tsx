@@ -19,9 +19,9 @@ import {
 } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, speakValue } from '@sure-hand/core/units';
 import { trimmedDb } from '@sure-hand/core/curve';
-import { useHands, useOpenSong } from '../../app/openSong.js';
-import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { pinToggled, takenInHand } from '../../app/viewSlice.js';
+import { useHands, useOpenSong } from '../../open/openSong.js';
+import { useAppDispatch, useAppSelector } from '../../store/store.js';
+import { pinToggled, takenInHand } from '../../store/viewSlice.js';
 import type { ChannelRow } from './rideLayout.js';
 
 const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };

@@ -14,10 +14,11 @@ import { useElementSize } from '@mantine/hooks';
 import { IconPlus } from '@tabler/icons-react';
 import { channelOf, type Note, type Section, type Song } from '@sure-hand/core/song';
 import { meterMap, snap } from '@sure-hand/core/time';
-import { LOOKS } from '../../app/look.js';
-import { useHands } from '../../app/openSong.js';
-import { useAppDispatch, useAppSelector } from '../../app/store.js';
-import { askedFor, rangeSet, takenInHand, type Asked } from '../../app/viewSlice.js';
+import { LOOKS } from '../../parts/look.js';
+import { useHands } from '../../open/openSong.js';
+import { useAppDispatch, useAppSelector } from '../../store/store.js';
+import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
+import type { Asked } from '../../hands/asked.js';
 import { askNote, askSection } from '../../hands/commandScene.js';
 import { frontOf } from './rideLayout.js';
 

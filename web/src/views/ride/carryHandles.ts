@@ -1,7 +1,7 @@
 import { valueArriving, valueAt } from '@sure-hand/core/curve';
 import { guardOn, laneOf, layerLaw, layerPoints, layerRest, type Song } from '@sure-hand/core/song';
 import { clamp, type Seconds } from '@sure-hand/core/units';
-import type { Look } from '../../app/look.js';
+import type { Look } from '../../parts/look.js';
 import { carryStops, snappedTo, type Carry, type FreshSpan } from '../../hands/carrying.js';
 import { laneOfRow, yOfValue } from './drawLanes.js';
 import { RIDE, type ChannelRow } from './rideLayout.js';

@@ -1,7 +1,7 @@
 import { fadeGain } from '@sure-hand/core/mix';
 import type { Clip } from '@sure-hand/core/song';
 import { printDb } from '@sure-hand/core/units';
-import { FIGURES, type Look } from '../../app/look.js';
+import { FIGURES, type Look } from '../../parts/look.js';
 import type { ClipPart } from '../../hands/clipDrag.js';
 import type { ChannelRow, RideRow } from './rideLayout.js';
 import { xOf, type RideScale } from './rideScale.js';

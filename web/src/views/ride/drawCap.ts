@@ -1,5 +1,5 @@
-import type { Look } from '../../app/look.js';
-import { FIGURES, FONT } from '../../app/look.js';
+import type { Look } from '../../parts/look.js';
+import { FIGURES, FONT } from '../../parts/look.js';
 import type { ThrowMark } from '@sure-hand/core/units';
 import type { CapLook } from './capLook.js';
 

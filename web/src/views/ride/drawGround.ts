@@ -2,7 +2,7 @@ import { PEAK_FRAMES, fadeGain, type PeakPyramid } from '@sure-hand/core/mix';
 import type { Clip, Song } from '@sure-hand/core/song';
 import { barLines, type MeterMap } from '@sure-hand/core/time';
 import { gainOfDb } from '@sure-hand/core/units';
-import type { Look } from '../../app/look.js';
+import type { Look } from '../../parts/look.js';
 import { drawFades, drawHandles } from './clipHandles.js';
 import { drawLanes } from './drawLanes.js';
 import { RIDE, type ChannelRow, type RideRow } from './rideLayout.js';

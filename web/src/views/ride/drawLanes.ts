@@ -14,7 +14,7 @@ import {
   type Song,
 } from '@sure-hand/core/song';
 import { travelOf, type Law, type Seconds, throwMarks } from '@sure-hand/core/units';
-import type { Look } from '../../app/look.js';
+import type { Look } from '../../parts/look.js';
 import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';

@@ -5,7 +5,7 @@ import { layerValueAt, ownValueAt, gateThatIsOff, type ControlId, type Song, lay
 import type { MeterMap } from '@sure-hand/core/time';
 import { printDb, travelOf, type Seconds, throwMarks } from '@sure-hand/core/units';
 import type { MeterReading } from '../../engine/meterHold.js';
-import { FIGURES, FONT, type Look } from '../../app/look.js';
+import { FIGURES, FONT, type Look } from '../../parts/look.js';
 import { refusalWords } from '../../hands/reasonWords.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';

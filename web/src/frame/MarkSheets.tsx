@@ -3,10 +3,10 @@ import { Button, Group, Select, TextInput, Textarea } from '@mantine/core';
 import type { Note, Section } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/reachWords.js';
-import { useOpenSong } from './openSong.js';
-import { Sheet } from './Sheet.js';
-import { useAppSelector } from './store.js';
-import { TimeField } from './TimeField.js';
+import { useOpenSong } from '../open/openSong.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppSelector } from '../store/store.js';
+import { TimeField } from '../parts/TimeField.js';
 
 /** Where a mark stands: what it was, or where a new one is to be. */
 type Standing = { readonly t: number; readonly onClose: () => void };

@@ -17,9 +17,9 @@ import {
 } from '@tabler/icons-react';
 import { Link, NavLink, useLocation } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
-import { useHands, useOpenSong } from './openSong.js';
-import { useAppDispatch, useAppSelector } from './store.js';
-import { askedFor, formatChosen, keysShownSet, schemeToggled } from './viewSlice.js';
+import { useHands, useOpenSong } from '../open/openSong.js';
+import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { askedFor, formatChosen, keysShownSet, schemeToggled } from '../store/viewSlice.js';
 import { VIEWS } from './views.js';
 import { RangeButton } from './RangeButton.js';
 import { WritingState } from './WritingState.js';

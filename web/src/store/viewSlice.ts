@@ -1,34 +1,10 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
-import {
-  type ChannelKey,
-  type Clip,
-  type ControlId,
-  type Note,
-  type Section,
-  channelNamed,
-  channelOf,
-  controlId,
-  controlsOf,
-  type Song,
-} from '@sure-hand/core/song';
+import { type ControlId, channelNamed, channelOf, controlId, controlsOf, type Song } from '@sure-hand/core/song';
 import type { KeptClose } from '../hands/receiptWords.js';
+import type { Asked } from '../hands/asked.js';
 import type { Carry } from '../hands/carrying.js';
 import type { TimeFormat } from '@sure-hand/core/time';
-
-/** What is open to be typed into, above the hand bar or beside the lanes; `null` marks are new ones, to be put at `t`. */
-export type Asked =
-  | { readonly what: 'section'; readonly mark: Section | null; readonly t: number }
-  | { readonly what: 'note'; readonly mark: Note | null; readonly t: number; readonly channel: ChannelKey | null }
-  /** A clip of a channel, by where it begins. */
-  | { readonly what: 'clip'; readonly channel: ChannelKey; readonly at: Clip['t'] }
-  | { readonly what: 'song' }
-  /** How passes write: desk mode, write scope, return time and the like. */
-  | { readonly what: 'writing' }
-  /** Every control with what a pass does, would do or did to it. */
-  | { readonly what: 'list' }
-  /** Passes that were cut short, each to be kept or dropped. */
-  | { readonly what: 'cutShort' };
 
 /** The last pass: its receipt, and how closely its lanes were kept. */
 export type LastPass = {

@@ -1,9 +1,9 @@
 import type { ReactNode } from 'react';
 import { Tooltip, UnstyledButton } from '@mantine/core';
 import { CONTROL_KINDS } from '@sure-hand/core/song';
-import { useHands } from './openSong.js';
-import { useAppDispatch, useAppSelector } from './store.js';
-import { askedFor } from './viewSlice.js';
+import { useHands } from '../open/openSong.js';
+import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { askedFor } from '../store/viewSlice.js';
 
 /** The mode that stands in for every channel's, and whether the whole song is parked: both light up where they stand. */
 export function WritingState(): ReactNode {

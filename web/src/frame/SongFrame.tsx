@@ -4,13 +4,13 @@ import { troubleCame } from '../song/songSlice.js';
 import { changedKeys, keepChangedKeys, withKeys } from '../hands/commands.js';
 import type { CommandScene } from '../hands/commandScene.js';
 import { AskedSheet } from './AskedSheet.js';
-import { settleCutShort } from './cutShort.js';
+import { settleCutShort } from '../open/cutShort.js';
 import { CommandKeys } from './CommandKeys.js';
 import { FindControl } from './FindControl.js';
 import { HandBar } from './HandBar.js';
 import { KeysSheet } from './KeysSheet.js';
-import { useHands } from './openSong.js';
-import { store, useAppDispatch, useAppSelector } from './store.js';
+import { useHands } from '../open/openSong.js';
+import { store, useAppDispatch, useAppSelector } from '../store/store.js';
 import { TopBar } from './TopBar.js';
 import {
   askedFor,
@@ -23,7 +23,7 @@ import {
   typingSet,
   wholeShown,
   zoomed,
-} from './viewSlice.js';
+} from '../store/viewSlice.js';
 import { viewAfter } from './views.js';
 
 /** What stands round every view of a song: the top, the hand bar, and the keys, which act wherever one is. */

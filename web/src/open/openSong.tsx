@@ -22,7 +22,7 @@ import { MeterHold } from '../engine/meterHold.js';
 import { PageClock } from '../engine/pageClock.js';
 import { SongEngine } from '../engine/songEngine.js';
 import { Comparison } from '../hands/comparison.js';
-import { HandKeeping } from '../hands/handKeeping.js';
+import { HandKeeping } from './handKeeping.js';
 import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
 import type { KeptClose } from '../hands/receiptWords.js';
 import { SongControl } from '../hands/songControl.js';
@@ -31,9 +31,9 @@ import { ServerAway, fetchLastPass, fetchPass, fetchPeaks, songUrl } from '../so
 import { songLeft } from '../song/outboxSlice.js';
 import { cutShortFound, songClosed, songFailed, troubleCame } from '../song/songSlice.js';
 import { showProbe } from './probe.js';
-import { outbox, songSync, store, useAppSelector } from './store.js';
-import { onSongChange } from './telling.js';
-import { keptView } from './viewKeeping.js';
+import { outbox, songSync, store, useAppSelector } from '../store/store.js';
+import { onSongChange } from '../store/telling.js';
+import { keptView } from '../store/viewKeeping.js';
 import {
   carriedOn,
   carryUndone,
@@ -46,7 +46,7 @@ import {
   playBegan,
   takenInHand,
   viewRestored,
-} from './viewSlice.js';
+} from '../store/viewSlice.js';
 
 /** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
 export type OpenSong = {

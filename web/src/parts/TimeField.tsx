@@ -2,7 +2,7 @@ import { useState, type ReactNode } from 'react';
 import { TextInput, type TextInputProps } from '@mantine/core';
 import { parseTime, printTime, type MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
-import { useAppSelector } from './store.js';
+import { useAppSelector } from '../store/store.js';
 
 type Props = Omit<TextInputProps, 'value' | 'onChange'> & {
   readonly map: MeterMap;

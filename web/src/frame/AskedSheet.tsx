@@ -5,8 +5,8 @@ import { NoteSheet, SectionSheet } from './MarkSheets.js';
 import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
 import { WritingSheet } from './WritingSheet.js';
-import { useAppDispatch, useAppSelector } from './store.js';
-import { askedFor } from './viewSlice.js';
+import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { askedFor } from '../store/viewSlice.js';
 
 /** The sheet of what is open to be typed into, if anything is. */
 export function AskedSheet(): ReactNode {

@@ -5,11 +5,11 @@ import { meterMap, snap, type MeterMark, type TempoMark } from '@sure-hand/core/
 import type { MarkEdit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { shortBars } from '../hands/reachWords.js';
-import { KeptNumber } from './KeptNumber.js';
-import { useOpenSong } from './openSong.js';
-import { Sheet } from './Sheet.js';
-import { useAppSelector } from './store.js';
-import { TimeField } from './TimeField.js';
+import { KeptNumber } from '../parts/KeptNumber.js';
+import { useOpenSong } from '../open/openSong.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppSelector } from '../store/store.js';
+import { TimeField } from '../parts/TimeField.js';
 
 const UNITS = ['1', '2', '4', '8', '16', '32'];
 const DEFAULT_TEMPO: TempoMark = { t: 0, bpm: 120 };

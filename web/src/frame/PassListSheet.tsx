@@ -8,11 +8,11 @@ import { shortBars, standingWords } from '../hands/reachWords.js';
 import { layerName, remedyWords, wasRefused, whyInShort } from '../hands/reasonWords.js';
 import { closeWords } from '../hands/receiptWords.js';
 import { ReceiptActs } from './ReceiptActs.js';
-import { useOpenSong } from './openSong.js';
-import { Sheet } from './Sheet.js';
-import { useAppDispatch, useAppSelector } from './store.js';
-import { useMoment } from './useMoment.js';
-import { takenInHand, type LastPass } from './viewSlice.js';
+import { useOpenSong } from '../open/openSong.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { useMoment } from '../open/useMoment.js';
+import { takenInHand, type LastPass } from '../store/viewSlice.js';
 
 /** What is being written stands first, what waits for a touch last. */
 const ORDER: Record<Standing['stands'], number> = { writing: 0, returning: 1, play: 2, touched: 3, wont: 4 };

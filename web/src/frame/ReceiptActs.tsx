@@ -4,9 +4,9 @@ import type { LaneReceipt } from '@sure-hand/core/edits';
 import { carryOn } from '../hands/commandScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';
-import { useHands } from './openSong.js';
-import { songSync, store, useAppSelector } from './store.js';
-import type { LastPass } from './viewSlice.js';
+import { useHands } from '../open/openSong.js';
+import { songSync, store, useAppSelector } from '../store/store.js';
+import type { LastPass } from '../store/viewSlice.js';
 
 /** What can still be done with one lane of the last pass: undo it alone, or carry it on. */
 export function ReceiptActs({ lane, pass }: { lane: LaneReceipt; pass: LastPass }): ReactNode {

@@ -2,10 +2,10 @@ import type { ReactNode } from 'react';
 import { Button, Checkbox, Group, SegmentedControl, Stack, Switch, Text } from '@mantine/core';
 import { CONTROL_KINDS, MODES, type ControlKind, type Mode } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
-import { KeptNumber } from './KeptNumber.js';
-import { useOpenSong } from './openSong.js';
-import { Sheet } from './Sheet.js';
-import { useAppSelector } from './store.js';
+import { KeptNumber } from '../parts/KeptNumber.js';
+import { useOpenSong } from '../open/openSong.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppSelector } from '../store/store.js';
 
 const OWN = 'own';
 const KIND_NAMES: Record<ControlKind, string> = {

@@ -1,6 +1,6 @@
 import type { PassJournalist } from '../song/passJournal.js';
 import type { Settled, SongSync } from '../song/songSync.js';
-import type { EditsMade } from './handSession.js';
+import type { EditsMade } from '../hands/handSession.js';
 
 /**
  * Sees to it that what hands led to is kept: each pass goes to the server under the key of its journal, which lasts until

@@ -4,10 +4,10 @@ import { FADE_SHAPES, channelOf, type ClipShaping, type FadeShape } from '@sure-
 import { fadeGain } from '@sure-hand/core/mix';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/reachWords.js';
-import { KeptNumber } from './KeptNumber.js';
-import { useOpenSong } from './openSong.js';
-import { Sheet } from './Sheet.js';
-import { useAppSelector } from './store.js';
+import { KeptNumber } from '../parts/KeptNumber.js';
+import { useOpenSong } from '../open/openSong.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppSelector } from '../store/store.js';
 
 const SHAPE_NAMES: Record<FadeShape, string> = { line: 'Straight', round: 'Round', s: 'Slow at both ends' };
 

@@ -1,6 +1,6 @@
 import { dropCutShort } from '../song/passJournal.js';
 import { cutShortSettled } from '../song/songSlice.js';
-import { songSync, store } from './store.js';
+import { songSync, store } from '../store/store.js';
 
 /** Keeps a pass that was cut short, or drops it: the one with a key, else the first; nothing where there is none. */
 export function settleCutShort(isKept: boolean, key?: string): void {

@@ -3,7 +3,7 @@ import { Tooltip, UnstyledButton } from '@mantine/core';
 import type { Range } from '@sure-hand/core/curve';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/reachWords.js';
-import { useAppSelector } from './store.js';
+import { useAppSelector } from '../store/store.js';
 
 const NO_RANGE = 'Set a range first: drag on the ruler, or I and O';
 

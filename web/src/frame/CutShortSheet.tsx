@@ -2,9 +2,9 @@ import { useMemo, type ReactNode } from 'react';
 import { Button, Group, Table, Text } from '@mantine/core';
 import { meterMap } from '@sure-hand/core/time';
 import { cutShortWords } from '../hands/receiptWords.js';
-import { settleCutShort } from './cutShort.js';
-import { Sheet } from './Sheet.js';
-import { useAppSelector } from './store.js';
+import { settleCutShort } from '../open/cutShort.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppSelector } from '../store/store.js';
 
 /** Passes that were cut short, each by itself: what it wrote before its page went away, to be kept or dropped. */
 export function CutShortSheet({ onClose }: { readonly onClose: () => void }): ReactNode {

@@ -13,10 +13,10 @@ import { playEdges } from '../hands/commandScene.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
-import { useHands } from './openSong.js';
-import { store, useAppDispatch, useAppSelector } from './store.js';
-import { useMoment } from './useMoment.js';
-import { askedFor, passRecalled, typingSet, type LastPass } from './viewSlice.js';
+import { useHands } from '../open/openSong.js';
+import { store, useAppDispatch, useAppSelector } from '../store/store.js';
+import { useMoment } from '../open/useMoment.js';
+import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
 function ValueField({ id }: { id: ControlId }): ReactNode {

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Job } from '@sure-hand/server';
 import { cancelJob, listJobs } from '../song/songApi.js';
-import { onJob, onSongChange } from './telling.js';
+import { onJob, onSongChange } from '../store/telling.js';
 
 const LOST = 'The server was started anew while it was at this. Do it again.';
 type Jobs = ReadonlyMap<string, Job>;

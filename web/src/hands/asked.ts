@@ -1,0 +1,15 @@
+import type { ChannelKey, Clip, Note, Section } from '@sure-hand/core/song';
+
+/** What is open to be typed into, above the hand bar or beside the lanes; `null` marks are new ones, to be put at `t`. */
+export type Asked =
+  | { readonly what: 'section'; readonly mark: Section | null; readonly t: number }
+  | { readonly what: 'note'; readonly mark: Note | null; readonly t: number; readonly channel: ChannelKey | null }
+  /** A clip of a channel, by where it begins. */
+  | { readonly what: 'clip'; readonly channel: ChannelKey; readonly at: Clip['t'] }
+  | { readonly what: 'song' }
+  /** How passes write: desk mode, write scope, return time and the like. */
+  | { readonly what: 'writing' }
+  /** Every control with what a pass does, would do or did to it. */
+  | { readonly what: 'list' }
+  /** Passes that were cut short, each to be kept or dropped. */
+  | { readonly what: 'cutShort' };
