@@ -1,0 +1,13 @@
+import type { CommandScene } from '../commandScene.js';
+
+/** Something a key can do. `release` is what letting the key up does. */
+export type Command = {
+  readonly id: string;
+  readonly name: string;
+  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Passes' | 'Guards' | 'Range' | 'Song' | 'View' | 'Steps';
+  readonly keys: string;
+  readonly press: (scene: CommandScene) => void;
+  readonly release?: (scene: CommandScene) => void;
+  /** Where it says no, the key is left to the page. */
+  readonly fits?: (scene: CommandScene) => boolean;
+};
