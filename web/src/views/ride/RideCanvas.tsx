@@ -1,27 +1,24 @@
 import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import type Konva from 'konva';
 import { Layer, Shape, Stage } from 'react-konva';
-import { meterMap, snap } from '@sure-hand/core/time';
+import { meterMap } from '@sure-hand/core/time';
 import { type LoggedLane } from '@sure-hand/core/edits';
-import { controlOf, isSwitch, type Song } from '@sure-hand/core/song';
+import type { Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../parts/look.js';
 import { useOpenSong } from '../../open/openSong.js';
 import { notePicture } from '../../open/probe.js';
 import { store, useAppDispatch, useAppSelector } from '../../store/store.js';
-import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
 import { freshSpans } from '../../hands/carrying.js';
-import { ClipDrag, type ClipPart } from '../../hands/clipDrag.js';
-import { HandDrag, SwitchPress } from '../../hands/handDrag.js';
-import { CarryDrag, carryHandleAt, carryHandles, drawCarryHandles, type CarryHandle } from './carryHandles.js';
-import { drawDraft, handleAt, type ClipHandle } from './clipHandles.js';
+import { carryHandles, drawCarryHandles, type CarryHandle } from './carryHandles.js';
 import { drawLive, drawNowLine, isHot } from './drawLive.js';
 import { drawMeters } from './drawMeters.js';
 import { drawRuler } from './drawRuler.js';
 import { LaneTiles } from './drawGround.js';
 import { drawLanes, drawOldCurves } from './drawLanes.js';
+import { rideGestures, type LaneStage, type PointerAt, type StageRef } from './gestures/index.js';
 import { RIDE, rowAt, type ChannelRow, type RideRow } from './rideLayout.js';
-import { loopFits, runningScale, standingScale, timeAt, wholeScale, type RideScale } from './rideScale.js';
+import { loopFits, runningScale, standingScale, wholeScale, type RideScale } from './rideScale.js';
 
 /** Where the canvas is, and what it shows. */
 type Props = {
@@ -34,18 +31,6 @@ type Props = {
 };
 
 const REDUCED = '(prefers-reduced-motion: reduce)';
-const GRIP_WORDS: Record<ClipPart, string> = {
-  fadeIn: 'Fade in: drag, or click to type (C)',
-  fadeOut: 'Fade out: drag, or click to type (C)',
-  gain: 'Clip gain: drag up or down, or click to type (C)',
-};
-const CARRY_WORDS = {
-  start: 'Where the pass began: drag back to carry its value there (Shift+←); Alt keeps it from snapping',
-  end: 'Where the pass ended: drag on to carry its value there (Shift+→); Alt keeps it from snapping',
-} as const;
-/** A drag shorter than this is a click. */
-const DRAG_PX = 4;
-
 /** The lanes of Ride: song ground, curves, caps, line. Drawn from the engine and the recorder with every picture, not by React. */
 export function RideCanvas({ song, rows, width, height, scrolled }: Props): ReactNode {
   const open = useOpenSong();
@@ -55,11 +40,9 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const tiles = useRef(new LaneTiles());
   const scale = useRef<RideScale>(runningScale(0, width, secPerScreen));
   const page = useRef<Seconds>(0);
-  const drag = useRef<HandDrag | SwitchPress | null>(null);
-  const clipDrag = useRef<{ drag: ClipDrag; handle: ClipHandle } | null>(null);
-  const carryDrag = useRef<CarryDrag | null>(null);
-  const sweep = useRef<{ from: Seconds; x: number } | null>(null);
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const stage = useRef<LaneStage | null>(null);
+  const held = useMemo(() => rideGestures(stage as StageRef), []);
   const look = LOOKS[scheme];
   const ground = useMemo(
     () => ({
@@ -106,14 +89,11 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       const shown = { song: recorder.song, rows: [row], scale: scale.current, look, from: RIDE.meterPx, to: width };
       if (!isWritten) drawLanes(ctx, shown);
     }
-    const shaping = clipDrag.current;
-    if (shaping) {
-      const { row, part } = shaping.handle;
-      drawDraft(ctx, { row, part, clip: shaping.drag.draft, scale: scale.current, look });
-    }
+    held.draw(ctx, scale.current, look, true);
     drawOldCurves(ctx, { song: recorder.song, rows: visible, lanes: foundByPass(), scale: scale.current, look });
     drawNowLine(ctx, scale.current, look, RIDE.rulerPx - top, height - top);
-    drawCarryHandles(ctx, freshHandles(visible), look, scale.current, carryDrag.current);
+    drawCarryHandles(ctx, freshHandles(visible), look, scale.current);
+    held.draw(ctx, scale.current, look, false);
     drawLive(ctx, {
       recorder,
       heard: open.session.heardSong,
@@ -151,7 +131,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     if (isWhole) return wholeScale(position, width, song.length);
     const stands =
       open.session.isMoving &&
-      (loopFits(song.settings.loop, position, secPerScreen) || window.matchMedia(REDUCED).matches || sweep.current);
+      (loopFits(song.settings.loop, position, secPerScreen) || window.matchMedia(REDUCED).matches || held.holdsPicture);
     const running = runningScale(position, width, secPerScreen);
     if (!stands) {
       page.current = running.left;
@@ -160,6 +140,20 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     const standing = standingScale(position, width, secPerScreen, page.current);
     page.current = standing.left;
     return standing;
+  };
+
+  // What gestures act on is always what is on screen now.
+  stage.current = {
+    open,
+    dispatch,
+    song,
+    map,
+    rows,
+    range,
+    get scale() {
+      return scale.current;
+    },
+    freshHandles: () => freshHandles(rows),
   };
 
   useEffect(() => {
@@ -172,7 +166,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       if (open.session.isMoving)
         for (const { key } of song.channels) open.meters.read(key, open.engine.meterOf(key), began);
       const poised = open.session.recorder.poised.size > 0;
-      const state = `${position} ${open.version()} ${scrolled.current} ${String(sweep.current)} ${JSON.stringify(clipDrag.current?.drag.changes)} ${carryDrag.current?.to}`;
+      const state = `${position} ${open.version()} ${scrolled.current} ${held.state}`;
       // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
       if (open.session.isMoving || poised || state !== drawn || open.session.recorder.touched.length || settling())
         // The scene alone: nothing here is hit by Konva, so its second canvas needs no clearing.
@@ -188,111 +182,50 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     return () => cancelAnimationFrame(frame);
   });
 
-  const place = (event: PointerEvent): { x: number; row: ChannelRow | null; onRuler: boolean } => {
+  const at = (event: PointerEvent): PointerAt => {
     const box = event.currentTarget.getBoundingClientRect();
-    const x = event.clientX - box.left;
-    const y = event.clientY - box.top;
-    return { x, row: rowAt(rows, y - RIDE.rulerPx + scrolled.current), onRuler: y < RIDE.rulerPx };
+    const [x, y] = [event.clientX - box.left, event.clientY - box.top];
+    const rowY = y - RIDE.rulerPx + scrolled.current;
+    const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
+    return {
+      id: event.pointerId,
+      x,
+      y,
+      rowY,
+      row: rowAt(rows, rowY),
+      onRuler: y < RIDE.rulerPx,
+      isFine: event.shiftKey,
+      isFree: event.altKey,
+      atMs: event.timeStamp,
+      moves: (moves.length ? moves : [event.nativeEvent]).map((one) => ({
+        y: one.clientY - box.top,
+        isFine: one.shiftKey,
+        atMs: one.timeStamp,
+      })),
+    };
   };
-  const timeOf = (event: PointerEvent): Seconds => {
-    const { x } = place(event);
-    const t = Math.max(0, Math.min(song.length, timeAt(scale.current, x)));
-    return event.altKey ? t : snap({ map, sections: song.sections, format: store.getState().view.format }, 'beat', t);
-  };
-
-  const grip = (event: PointerEvent): ClipHandle | null => {
-    const { x, onRuler } = place(event);
-    if (onRuler || Math.abs(x - scale.current.lineX) <= RIDE.grabPx) return null;
-    const y = event.clientY - event.currentTarget.getBoundingClientRect().top - RIDE.rulerPx + scrolled.current;
-    return handleAt(rows, scale.current, x, y);
-  };
-
-  const freshEnd = (event: PointerEvent): CarryHandle | null => {
-    const { x, onRuler } = place(event);
-    if (onRuler) return null;
-    const y = event.clientY - event.currentTarget.getBoundingClientRect().top - RIDE.rulerPx + scrolled.current;
-    return carryHandleAt(freshHandles(rows), x, y);
-  };
-
   const down = (event: PointerEvent): void => {
     if (event.button !== 0) return;
     open.engine.wake();
-    const { x, row, onRuler } = place(event);
     event.currentTarget.setPointerCapture(event.pointerId);
-    if (!onRuler && row && Math.abs(x - scale.current.lineX) <= RIDE.grabPx) {
-      dispatch(takenInHand(row.control));
-      drag.current = isSwitch(controlOf(song, row.control))
-        ? new SwitchPress(open.control, row.control, event.timeStamp)
-        : new HandDrag(open.control, row.control, event.clientY, event.timeStamp);
-      return;
-    }
-    if (x < RIDE.meterPx) return open.meters.clear();
-    const end = freshEnd(event);
-    if (end) {
-      dispatch(takenInHand(end.row.control));
-      carryDrag.current = new CarryDrag(end, open.session.recorder.song, range);
-      return;
-    }
-    const handle = grip(event);
-    if (handle) {
-      const { clip, part } = handle;
-      const at = { x: event.clientX, y: event.clientY, pxPerSec: scale.current.pxPerSec };
-      clipDrag.current = { handle, drag: new ClipDrag({ channel: handle.row.channel.key, clip, part, ...at }) };
-      return;
-    }
-    if (row && !onRuler) dispatch(takenInHand(row.control));
-    sweep.current = { from: timeOf(event), x: event.clientX };
+    held.down(at(event));
   };
   const move = (event: PointerEvent): void => {
-    // The browser gathers moves between pictures into one; each keeps its own time.
-    const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
-    for (const one of moves.length ? moves : [event.nativeEvent])
-      drag.current?.move(one.clientY, one.shiftKey, one.timeStamp);
-    clipDrag.current?.drag.move(event.clientX, event.clientY, event.shiftKey);
-    carryDrag.current?.move(place(event).x, scale.current, event.altKey);
-    if (!drag.current && !sweep.current) showGrip(event);
-    const began = sweep.current;
-    if (!began || Math.abs(event.clientX - began.x) < DRAG_PX) return;
-    const to = timeOf(event);
-    if (to !== began.from) dispatch(rangeSet([Math.min(began.from, to), Math.max(began.from, to)]));
-  };
-  /** Says by the pointer what it could take hold of. */
-  const showGrip = (event: PointerEvent): void => {
+    if (held.holds(event.pointerId)) return held.move(at(event));
     if (!(event.currentTarget instanceof HTMLElement)) return;
-    const end = carryDrag.current?.handle ?? freshEnd(event);
-    const part = end ? undefined : (clipDrag.current?.handle ?? grip(event))?.part;
-    const cursor = end ? 'ew-resize' : part === undefined ? '' : part === 'gain' ? 'ns-resize' : 'ew-resize';
-    event.currentTarget.style.cursor = cursor;
-    event.currentTarget.title = end ? CARRY_WORDS[end.edge] : part === undefined ? '' : GRIP_WORDS[part];
+    // Says by the pointer what it could take hold of.
+    const hover = held.hover(at(event));
+    event.currentTarget.style.cursor = hover?.cursor ?? '';
+    event.currentTarget.title = hover?.title ?? '';
   };
-  /** Keeps what a pointer made of a clip; one that never moved asks for the numbers instead. */
-  const endClip = (isCancelled: boolean): void => {
-    const shaped = clipDrag.current;
-    clipDrag.current = null;
-    if (!shaped || isCancelled) return;
-    const { row, clip } = shaped.handle;
-    if (Object.keys(shaped.drag.changes).length) open.control.shapeClip(row.channel.key, clip, shaped.drag.changes);
-    else dispatch(askedFor({ what: 'clip', channel: row.channel.key, at: clip.t }));
-  };
+  const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
   useEffect(() => {
     const cancel = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') clipDrag.current = carryDrag.current = null;
+      if (event.key === 'Escape') held.drop();
     };
     window.addEventListener('keydown', cancel);
     return () => window.removeEventListener('keydown', cancel);
-  }, []);
-  const up = (event: PointerEvent): void => {
-    drag.current?.end(event.timeStamp);
-    drag.current = null;
-    endClip(event.type === 'pointercancel');
-    const carry = event.type === 'pointercancel' ? null : carryDrag.current?.carry;
-    carryDrag.current = null;
-    if (carry) open.control.carry(carry);
-    const began = sweep.current;
-    sweep.current = null;
-    if (!began || Math.abs(event.clientX - began.x) >= DRAG_PX) return;
-    if (place(event).onRuler) void open.control.locate(timeAt(scale.current, place(event).x));
-  };
+  }, [held]);
 
   return (
     <div

@@ -92,13 +92,12 @@ export class CarryDrag {
   }
 }
 
-/** Draws the handles: small upright grips on the ends of what was just written; and the one that is being carried. */
+/** Draws the handles: small upright grips on the ends of what was just written. */
 export function drawCarryHandles(
   ctx: CanvasRenderingContext2D,
   handles: readonly CarryHandle[],
   look: Look,
   scale: RideScale,
-  drag: CarryDrag | null,
 ): void {
   ctx.save();
   ctx.lineWidth = 1.5;
@@ -115,20 +114,23 @@ export function drawCarryHandles(
     ctx.strokeStyle = look.coral;
     ctx.stroke();
   }
-  if (drag) {
-    const { t, y } = drag.handle;
-    const x = xOf(scale, t);
-    const to = xOf(scale, drag.to);
-    ctx.strokeStyle = look.coral;
-    ctx.lineWidth = 3;
-    ctx.beginPath();
-    ctx.moveTo(x, y);
-    ctx.lineTo(to, y);
-    ctx.stroke();
-    ctx.fillStyle = look.coral;
-    ctx.beginPath();
-    ctx.roundRect(to - GRIP.width / 2, y - GRIP.height / 2, GRIP.width, GRIP.height, 3);
-    ctx.fill();
-  }
+  ctx.restore();
+}
+
+/** Draws an end that is being carried, and what it is drawn over. */
+export function drawCarryDrag(ctx: CanvasRenderingContext2D, look: Look, scale: RideScale, drag: CarryDrag): void {
+  const { t, y } = drag.handle;
+  const to = xOf(scale, drag.to);
+  ctx.save();
+  ctx.strokeStyle = look.coral;
+  ctx.lineWidth = 3;
+  ctx.beginPath();
+  ctx.moveTo(xOf(scale, t), y);
+  ctx.lineTo(to, y);
+  ctx.stroke();
+  ctx.fillStyle = look.coral;
+  ctx.beginPath();
+  ctx.roundRect(to - GRIP.width / 2, y - GRIP.height / 2, GRIP.width, GRIP.height, 3);
+  ctx.fill();
   ctx.restore();
 }

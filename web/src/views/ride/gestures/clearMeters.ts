@@ -1,0 +1,12 @@
+import { RIDE } from '../rideLayout.js';
+import { DONE, type GestureKind, type StageRef } from './gesture.js';
+
+/** A click on the meters clears what they hold. */
+export const clearMeters = (stage: StageRef): GestureKind => ({
+  hit: () => null,
+  begin({ x }) {
+    if (x >= RIDE.meterPx) return null;
+    stage.current.open.meters.clear();
+    return DONE;
+  },
+});

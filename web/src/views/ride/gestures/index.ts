@@ -1,0 +1,12 @@
+import { carryEnd } from './carryEnd.js';
+import { clearMeters } from './clearMeters.js';
+import { HeldGestures, type StageRef } from './gesture.js';
+import { rideCap } from './rideCap.js';
+import { shapeClip } from './shapeClip.js';
+import { sweepRange } from './sweepRange.js';
+
+export { HeldGestures, type LaneStage, type PointerAt, type StageRef } from './gesture.js';
+
+/** What pointers can do on the lanes of Ride, the first that fits first. */
+export const rideGestures = (stage: StageRef): HeldGestures =>
+  new HeldGestures([rideCap(stage), clearMeters(stage), carryEnd(stage), shapeClip(stage), sweepRange(stage)]);

@@ -1,0 +1,38 @@
+import { snap } from '@sure-hand/core/time';
+import type { Seconds } from '@sure-hand/core/units';
+import { store } from '../../../store/store.js';
+import { rangeSet, takenInHand } from '../../../store/viewSlice.js';
+import { timeAt } from '../rideScale.js';
+import type { GestureKind, PointerAt, StageRef } from './gesture.js';
+
+/** A drag shorter than this is a click. */
+const DRAG_PX = 4;
+
+/** A range is swept over the lanes or the ruler; a click on a row takes it in hand, one on the ruler goes there. */
+export const sweepRange = (stage: StageRef): GestureKind => {
+  const timeOf = ({ x, isFree }: PointerAt): Seconds => {
+    const { song, map, scale } = stage.current;
+    const t = Math.max(0, Math.min(song.length, timeAt(scale, x)));
+    return isFree ? t : snap({ map, sections: song.sections, format: store.getState().view.format }, 'beat', t);
+  };
+  return {
+    hit: () => null,
+    begin(at) {
+      if (at.row && !at.onRuler) stage.current.dispatch(takenInHand(at.row.control));
+      const [from, fromX] = [timeOf(at), at.x];
+      const isClick = ({ x }: PointerAt): boolean => Math.abs(x - fromX) < DRAG_PX;
+      return {
+        move(now) {
+          const to = timeOf(now);
+          if (isClick(now) || to === from) return;
+          stage.current.dispatch(rangeSet([Math.min(from, to), Math.max(from, to)]));
+        },
+        end(now) {
+          if (isClick(now) && now.onRuler) void stage.current.open.control.locate(timeAt(stage.current.scale, now.x));
+        },
+        cancel: () => undefined,
+        holdsPicture: true,
+      };
+    },
+  };
+};
