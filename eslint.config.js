@@ -130,6 +130,18 @@ export default ts.config(
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
+  {
+    // A file does one thing: where it is longer, it says why.
+    files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
+    ignores: ['**/*.test.ts', 'e2e/**', '**/src/test/**'],
+    rules: { 'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }] },
+  },
+  {
+    // So does a function; those of the interface and the demo song are still to be parted.
+    files: ['core/src/**', 'audio-files/src/**', 'server/src/**', 'cli/src/**'],
+    ignores: ['**/*.test.ts', '**/src/test/**'],
+    rules: { 'max-lines-per-function': ['error', { max: 60, skipBlankLines: true, skipComments: true }] },
+  },
   { files: ['scripts/**', 'cli/bin/**', '*.js'], languageOptions: { globals: globals.node } },
   // What the bench evaluates runs in the page.
   {

@@ -94,6 +94,7 @@ export class ReachTube {
    * other ahead, so both are found by walking the hulls of the walls, each entry once. Longer than other functions
    * because everything it touches stays in local variables: it is the inner loop of thinning.
    */
+  // eslint-disable-next-line max-lines-per-function -- the inner loop of thinning, see above
   #growThrough(from: number, reached: number): number {
     const t = this.#t;
     const low = this.#low;

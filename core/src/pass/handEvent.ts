@@ -1,4 +1,12 @@
-import type { ChannelKey, ControlId, ControlKind, Mode } from '../song/index.js';
+import {
+  channelOf,
+  controlsOf,
+  type ChannelKey,
+  type ControlId,
+  type ControlKind,
+  type Mode,
+  type Song,
+} from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 
 /**
@@ -31,3 +39,9 @@ export const HAND = {
   /** A control without a touch sensor is let go this long after its last move. */
   sensorlessReleaseSec: 0.5,
 } as const;
+
+/** Whether a song has what an event is about. */
+export function isThere(song: Song, event: HandEvent): boolean {
+  if ('control' in event && event.control !== undefined) return controlsOf(song).has(event.control);
+  return !('channel' in event) || event.channel === undefined || channelOf(song, event.channel) !== undefined;
+}

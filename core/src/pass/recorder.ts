@@ -1,34 +1,23 @@
-import equal from 'fast-deep-equal';
 import { applyEdit, type Edit, type Receipt } from '../edits/index.js';
 import {
-  channelOf,
   controlOf,
   controlsOf,
-  guardOn,
   layerValueAt,
   modeInForce,
   type ControlId,
   type Layer,
-  type Mode,
   type Reason,
-  type Refusal,
   type Song,
 } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import { Finger } from './finger.js';
-import { HAND, type HandEvent } from './handEvent.js';
+import { followChange } from './followChange.js';
+import { HAND, isThere, type HandEvent } from './handEvent.js';
+import { HeldHands, type HandsMark } from './heldHands.js';
 import type { LaneTake, ReturnLine } from './laneTake.js';
-import {
-  guardsOn,
-  isCurved,
-  keepsPoised,
-  layerInHand,
-  setsRest,
-  whyGuarded,
-  whyNotWritten,
-  writesByItself,
-} from './mayWrite.js';
+import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten, writesByItself } from './mayWrite.js';
 import { Roll, type RollMark } from './roll.js';
+import { turnOf } from './turnOf.js';
 
 /** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
 export type Outcome = { readonly edits: readonly Edit[]; readonly receipts: readonly Receipt[] };
@@ -54,20 +43,9 @@ export type RecorderMark = {
   readonly song: Song;
   readonly roll: Roll | null;
   readonly rolled: RollMark | null;
-  readonly fingers: readonly (readonly [ControlId, Finger])[];
-  readonly poised: readonly (readonly [ControlId, number])[];
-  readonly stopped: { readonly refused: readonly Refusal[]; readonly rested: readonly ControlId[] };
+  readonly hands: HandsMark;
   readonly position: Seconds;
 };
-
-/** What stopped hands did, of controls that there are. */
-const stoppedOf = (
-  { refused, rested }: { readonly refused: readonly Refusal[]; readonly rested: ReadonlySet<ControlId> },
-  known: { has(id: ControlId): boolean },
-): { refused: Refusal[]; rested: Set<ControlId> } => ({
-  refused: refused.filter(({ control }) => known.has(control)),
-  rested: new Set([...rested].filter((id) => known.has(id))),
-});
 
 /**
  * The pass recorder: takes what hands do, in order, and decides what is written, where, and why not (rules, 4 and 5).
@@ -77,10 +55,7 @@ const stoppedOf = (
 export class PassRecorder {
   #song: Song;
   #roll: Roll | null = null;
-  readonly #fingers = new Map<ControlId, Finger>();
-  readonly #poised = new Map<ControlId, number>();
-  /** What stopped hands did, for the next pass's receipt. */
-  #stopped = { refused: [] as Refusal[], rested: new Set<ControlId>() };
+  readonly #hands = new HeldHands();
   #position: Seconds = 0;
   #edits: Edit[] = [];
   #receipts: Receipt[] = [];
@@ -100,17 +75,17 @@ export class PassRecorder {
   }
 
   get poised(): ReadonlyMap<ControlId, number> {
-    return this.#poised;
+    return this.#hands.poised;
   }
 
   /** Controls with a finger on them. */
   get touched(): readonly ControlId[] {
-    return [...this.#fingers].filter(([, finger]) => !finger.letGo).map(([id]) => id);
+    return this.#hands.touched;
   }
 
   /** Why the finger on a control writes nothing now; null where it writes, or where no finger is. */
   refusalOf(id: ControlId): Reason | null {
-    const finger = this.#fingers.get(id);
+    const finger = this.#hands.fingers.get(id);
     if (!finger || this.#roll?.take(id, layerInHand(this.#song, id))?.isOpen) return null;
     return whyNotWritten(this.#song, id, this.#roll?.now ?? null);
   }
@@ -129,7 +104,7 @@ export class PassRecorder {
     this.#song = song;
     if (before.channels !== song.channels) this.#forgetGone();
     // What a finger that is still down has set is not kept by an edit yet.
-    for (const [id, finger] of this.#fingers)
+    for (const [id, finger] of this.#hands.fingers)
       if (finger.restToKeep !== null)
         this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.restToKeep } }).song;
     if (before.lanes !== song.lanes) this.#roll?.follow(this.#song);
@@ -139,9 +114,9 @@ export class PassRecorder {
   /** Controls that the song does not have any more leave the hands that had them, and what was written of them goes too. */
   #forgetGone(): void {
     const known = controlsOf(this.#song);
-    for (const ids of [this.#fingers, this.#poised]) for (const id of ids.keys()) if (!known.has(id)) ids.delete(id);
-    this.#stopped = stoppedOf(this.#stopped, known);
-    this.#roll?.forget((id) => !known.has(id));
+    const isGone = (id: ControlId): boolean => !known.has(id);
+    this.#hands.forget(isGone);
+    this.#roll?.forget(isGone);
   }
 
   /** The recorder as it is now, to come {@link back} to where something turns out to have come before what followed. */
@@ -150,9 +125,7 @@ export class PassRecorder {
       song: this.#song,
       roll: this.#roll,
       rolled: this.#roll?.mark() ?? null,
-      fingers: [...this.#fingers].map(([id, finger]) => [id, finger.copy()]),
-      poised: [...this.#poised],
-      stopped: { refused: [...this.#stopped.refused], rested: [...this.#stopped.rested] },
+      hands: this.#hands.mark(),
       position: this.#position,
     };
   }
@@ -162,11 +135,7 @@ export class PassRecorder {
     this.#song = mark.song;
     this.#roll = mark.roll;
     if (mark.rolled) mark.roll?.back(mark.rolled);
-    this.#fingers.clear();
-    for (const [id, finger] of mark.fingers) this.#fingers.set(id, finger.copy());
-    this.#poised.clear();
-    for (const [id, value] of mark.poised) this.#poised.set(id, value);
-    this.#stopped = { refused: [...mark.stopped.refused], rested: new Set(mark.stopped.rested) };
+    this.#hands.back(mark.hands);
     this.#position = mark.position;
     this.#edits = [];
     this.#receipts = [];
@@ -181,13 +150,8 @@ export class PassRecorder {
   handle(event: HandEvent): Outcome {
     if (event.t !== undefined) this.#advance(event.t);
     // A hand on what has gone meanwhile moves nothing.
-    if (this.#isThere(event)) this.#take(event);
+    if (isThere(this.#song, event)) this.#take(event);
     return this.#outcome();
-  }
-
-  #isThere(event: HandEvent): boolean {
-    if ('control' in event && event.control !== undefined) return controlsOf(this.#song).has(event.control);
-    return !('channel' in event) || event.channel === undefined || channelOf(this.#song, event.channel) !== undefined;
   }
 
   /** Lets time go on to t: fingers without a sensor let go, the punch range begins and ends. */
@@ -217,8 +181,7 @@ export class PassRecorder {
     if (roll && loop && roll.from < loop[1]) {
       this.#advance(loop[1]);
       this.#endPass(loop[1], true);
-      // What is to be let go of by itself is so after as long as before, counted on from the loop's start.
-      for (const finger of this.#fingers.values()) if (finger.releaseAt !== null) finger.releaseAt += loop[0] - loop[1];
+      this.#hands.shiftReleases(loop[0] - loop[1]);
       this.#beginPass(loop[0], roll.lap + 1);
     }
     return this.#outcome();
@@ -228,7 +191,7 @@ export class PassRecorder {
   doing(id: ControlId, t: Seconds): Doing {
     const layer = layerInHand(this.#song, id);
     const take = this.#roll?.take(id, layer);
-    const finger = this.#fingers.get(id);
+    const finger = this.#hands.fingers.get(id);
     const touching = !!finger && !finger.letGo;
     if (take?.isOpen) {
       return { what: 'hand', layer, value: take.capAt(t)!, finger: touching, writes: true, poised: false };
@@ -236,10 +199,10 @@ export class PassRecorder {
     const line = take?.lineAt(t);
     if (line && !touching) return { what: 'return', layer, line };
     if (touching) {
-      const poised = !this.#roll && this.#poised.has(id);
+      const poised = !this.#roll && this.#hands.poised.has(id);
       return { what: 'hand', layer, value: finger.value, finger: true, writes: false, poised };
     }
-    const waiting = this.#poised.get(id);
+    const waiting = this.#hands.poised.get(id);
     if (waiting === undefined) return { what: 'curve' };
     return { what: 'hand', layer, value: waiting, finger: false, writes: false, poised: true };
   }
@@ -280,32 +243,15 @@ export class PassRecorder {
         return this.#release(event.control);
       case 'letgo':
         return this.#letGo();
-      case 'mode':
-        return this.#change({ kind: 'channel', channel: event.channel, changes: { mode: event.mode } });
-      case 'desk':
-        return this.#change({ kind: 'settings', changes: { deskMode: event.mode } });
-      case 'trim':
-        return this.#change({ kind: 'channel', channel: event.channel, changes: { trim: event.on } });
-      case 'safe':
-        if ('kinds' in event)
-          return this.#change({ kind: 'channel', channel: event.channel, changes: { safe: event.kinds } });
-        return this.#change({ kind: 'guard', control: event.control, changes: { safe: event.on } });
-      case 'park': {
-        const changes = { parked: event.on };
-        if (event.control) return this.#change({ kind: 'guard', control: event.control, changes });
-        if (event.channel) return this.#change({ kind: 'channel', channel: event.channel, changes });
-        return this.#change({ kind: 'settings', changes });
-      }
-      case 'scope':
-        return this.#change({ kind: 'settings', changes: { writeScope: event.kinds } });
+      default:
+        return this.#change(turnOf(event));
     }
   }
 
   // ---- passes
 
   #beginPass(from: Seconds, lap: number): void {
-    const roll = new Roll(from, lap, this.#stopped);
-    this.#stopped = { refused: [], rested: new Set() };
+    const roll = new Roll(from, lap, this.#hands.takeStopped());
     this.#roll = roll;
     this.#refusePoised(roll);
     this.#beginSpans(roll, [...controlsOf(this.#song).keys()]);
@@ -317,25 +263,21 @@ export class PassRecorder {
       take.end(t);
       if (atWrap) take.cutLine(t);
     }
-    if (!atWrap) for (const [id, finger] of this.#fingers) this.#refuseIfIdle(roll, id, finger);
+    if (!atWrap) for (const [id, finger] of this.#hands.fingers) this.#refuseIfIdle(roll, id, finger);
     this.#keepRested();
     const { receipt, pass } = roll.finish(this.#song, t);
     this.#receipts.push(receipt);
     if (pass) this.#apply(pass);
-    this.#poised.clear();
+    this.#hands.poised.clear();
     this.#roll = null;
     this.#position = t;
-    if (!atWrap) this.#releaseSensorless();
+    if (!atWrap) this.#hands.releaseSensorless();
     this.#fallBackFromWrite();
   }
 
   /** Resting values that fingers still down have set are kept with the pass. */
   #keepRested(): void {
-    for (const [id, finger] of this.#fingers) this.#keepRest(id, finger);
-  }
-
-  #releaseSensorless(): void {
-    for (const [id, finger] of this.#fingers) if (finger.releaseAt !== null) this.#fingers.delete(id);
+    for (const [id, finger] of this.#hands.fingers) this.#keepRest(id, finger);
   }
 
   #fallBackFromWrite(): void {
@@ -355,8 +297,8 @@ export class PassRecorder {
     for (const id of ids) {
       const layer = layerInHand(this.#song, id);
       if (roll.take(id, layer)?.isOpen || whyNotWritten(this.#song, id, roll.now)) continue;
-      const finger = this.#fingers.get(id);
-      const poised = this.#poised.get(id);
+      const finger = this.#hands.fingers.get(id);
+      const poised = this.#hands.poised.get(id);
       if (finger?.counts) {
         roll.begin(this.#song, id, layer, finger.value, true);
         finger.wrote = true;
@@ -371,7 +313,7 @@ export class PassRecorder {
 
   /** Poised values that a guard, set since, keeps from being written: the receipt says so. */
   #refusePoised(roll: Roll): void {
-    for (const id of this.#poised.keys()) {
+    for (const id of this.#hands.poised.keys()) {
       const reason = whyNotWritten(this.#song, id, null);
       if (reason) roll.refused.push({ control: id, reason });
     }
@@ -383,7 +325,7 @@ export class PassRecorder {
     const consider = (t: Seconds, act: () => void): void => {
       if (t <= to && (!due || t < due.t)) due = { t, act };
     };
-    for (const [id, finger] of this.#fingers)
+    for (const [id, finger] of this.#hands.fingers)
       if (finger.releaseAt !== null) consider(finger.releaseAt, () => this.#release(id));
     const { punch } = this.#song.settings;
     if (punch && !roll.punchedIn && roll.from < punch[0])
@@ -406,13 +348,13 @@ export class PassRecorder {
 
   #touch(id: ControlId, releaseAt: Seconds | null): void {
     const roll = this.#roll;
-    const known = this.#fingers.get(id);
+    const known = this.#hands.fingers.get(id);
     if (known && !known.letGo && known.releaseAt === null) return;
     const at = roll?.now ?? this.#position;
     const reason = whyNotWritten(this.#song, id, roll?.now ?? null);
     const finger = new Finger(this.capAt(id, at), reason, releaseAt);
     if (known && !known.letGo) finger.takeOver(known);
-    this.#fingers.set(id, finger);
+    this.#hands.fingers.set(id, finger);
     if (!roll || reason) return;
     const layer = layerInHand(this.#song, id);
     const take = roll.take(id, layer);
@@ -424,11 +366,11 @@ export class PassRecorder {
   #move(id: ControlId, value: number): void {
     const roll = this.#roll;
     if (!roll) return this.#moveStopped(id, value);
-    const known = this.#fingers.get(id);
+    const known = this.#hands.fingers.get(id);
     const releaseAt = roll.now + HAND.sensorlessReleaseSec;
     if (!known) this.#touch(id, releaseAt);
     else if (known.releaseAt !== null) known.releaseAt = releaseAt;
-    const finger = this.#fingers.get(id)!;
+    const finger = this.#hands.fingers.get(id)!;
     if (finger.letGo) return;
     finger.value = value;
     if (finger.spent) return;
@@ -439,38 +381,38 @@ export class PassRecorder {
   }
 
   #moveStopped(id: ControlId, value: number): void {
-    const known = this.#fingers.get(id);
+    const known = this.#hands.fingers.get(id);
     if (known?.letGo) return;
     const finger = known ?? new Finger(value, null, null);
     finger.value = value;
     if (keepsPoised(this.#song, id)) this.#poise(id, finger, known !== undefined);
     else if (setsRest(this.#song, id, false, isCurved(this.#song, id))) {
-      this.#rest(id, finger, this.#stopped.rested);
+      this.#rest(id, finger, this.#hands.stopped.rested);
       if (!known) this.#keepRest(id, finger);
     }
   }
 
   #poise(id: ControlId, finger: Finger, hasSensor: boolean): void {
     const reason = whyNotWritten(this.#song, id, null);
-    if (!reason) this.#poised.set(id, finger.value);
+    if (!reason) this.#hands.poised.set(id, finger.value);
     else {
-      const said = hasSensor ? finger.refusedStopped : this.#stopped.refused.some((r) => r.control === id);
-      if (!said) this.#stopped.refused.push({ control: id, reason });
+      const said = hasSensor ? finger.refusedStopped : this.#hands.stopped.refused.some((r) => r.control === id);
+      if (!said) this.#hands.stopped.refused.push({ control: id, reason });
       finger.refusedStopped = finger.reported = true;
     }
   }
 
   #release(id: ControlId): void {
-    const finger = this.#fingers.get(id);
+    const finger = this.#hands.fingers.get(id);
     if (!finger) return;
-    this.#fingers.delete(id);
+    this.#hands.fingers.delete(id);
     this.#keepRest(id, finger);
     const roll = this.#roll;
     if (!roll) return;
     const take = roll.take(id, layerInHand(this.#song, id));
     if (take?.isOpen && take.hasFinger) this.#letOff(roll, take);
     else if (finger.counts && this.#isBeforePunch(roll, id)) {
-      this.#poised.set(id, finger.value);
+      this.#hands.poised.set(id, finger.value);
       return;
     }
     this.#refuseIfIdle(roll, id, finger);
@@ -519,8 +461,8 @@ export class PassRecorder {
 
   #letGo(): void {
     const roll = this.#roll;
-    this.#poised.clear();
-    for (const [id, finger] of this.#fingers) {
+    this.#hands.poised.clear();
+    for (const [id, finger] of this.#hands.fingers) {
       this.#keepRest(id, finger);
       finger.letGo = true;
     }
@@ -542,80 +484,13 @@ export class PassRecorder {
 
   /** What a change of modes, guards, trim, scope or punch range ends and begins, by whomever it was made (rules, 4 and 5). */
   #followChange(before: Song): void {
-    const song = this.#song;
-    if (before.channels === song.channels && before.settings === song.settings && before.lanes === song.lanes) return;
-    this.#followTrim(before);
-    this.#followGuards(before);
-    const changed = song.channels.filter(({ key }) => modeInForce(before, key) !== modeInForce(song, key));
-    const keys = new Set(changed.map((channel) => channel.key));
-    const ids = [...controlsOf(song).values()].filter((c) => keys.has(c.channel)).map((c) => c.id);
-    for (const id of ids) this.#poised.delete(id);
-    const roll = this.#roll;
-    if (!roll) return;
-    for (const take of roll.takes) {
-      const { channel } = controlOf(song, take.control);
-      if (keys.has(channel) && take.isOpen) this.#followMode(roll, take, modeInForce(song, channel));
-    }
-    for (const key of keys) if (modeInForce(song, key) === 'write') roll.writeLetGo.delete(key);
-    if (ids.length) this.#beginSpans(roll, ids);
-    if (!equal(before.settings.punch, song.settings.punch)) this.#followPunch(roll);
-  }
-
-  /** What an open span does when its channel's mode changes under it. */
-  #followMode(roll: Roll, take: LaneTake, mode: Mode): void {
-    switch (mode) {
-      case 'off':
-      case 'read':
-        return take.end(roll.now);
-      case 'touch':
-        if (!take.hasFinger) take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit());
-        return;
-      case 'latch':
-      case 'write':
-        return;
-    }
-  }
-
-  /** A change of trim clears what is poised, and a finger must touch anew: the hand now gives something else. */
-  #followTrim(before: Song): void {
-    const turned = this.#song.channels.filter(({ key, trim }) => channelOf(before, key)?.trim !== trim);
-    if (!turned.length) return;
-    const keys = new Set(turned.map(({ key }) => key));
-    for (const id of this.#poised.keys()) if (keys.has(controlOf(this.#song, id).channel)) this.#poised.delete(id);
-    for (const [id, finger] of this.#fingers) {
-      const layer = layerInHand(this.#song, id);
-      if (layer === layerInHand(before, id)) continue;
-      finger.spent = true;
-      finger.value = layerValueAt(this.#song, id, layer, this.#roll?.now ?? this.#position);
-    }
-  }
-
-  /** Safe, parked, scope or trim: spans concerned end with a step, and fingers on them must touch anew. */
-  #followGuards(before: Song): void {
-    const roll = this.#roll;
-    if (!roll) return;
-    const known = controlsOf(before);
-    for (const id of controlsOf(this.#song).keys()) {
-      if (!known.has(id)) continue;
-      const layer = layerInHand(before, id);
-      const isOtherLayer = layer !== layerInHand(this.#song, id);
-      if (!isOtherLayer && equal(guardsOn(before, id), guardsOn(this.#song, id))) continue;
-      roll.take(id, layer)?.end(roll.now);
-      const finger = this.#fingers.get(id);
-      if (finger) finger.spent = true;
-      const guard = guardOn(this.#song, id);
-      if (guard !== guardOn(before, id)) roll.heed(id, guard);
-    }
-  }
-
-  /** The punch range has moved: spans now outside it end with a step, and those that begin by themselves begin. */
-  #followPunch(roll: Roll): void {
-    roll.punchedIn = roll.punchedOut = false;
-    for (const take of roll.takes)
-      if (whyNotWritten(this.#song, take.control, roll.now) === 'range') {
-        take.end(roll.now);
-        take.cutLine(roll.now);
-      }
-    this.#beginSpans(roll, [...controlsOf(this.#song).keys()]);
+    followChange(before, {
+      song: this.#song,
+      roll: this.#roll,
+      hands: this.#hands,
+      position: this.#position,
+      release: (roll, take) => take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit()),
+      beginSpans: (roll, ids) => this.#beginSpans(roll, ids),
+    });
   }
 }

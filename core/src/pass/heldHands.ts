@@ -1,0 +1,68 @@
+import type { ControlId, Refusal } from '../song/index.js';
+import type { Seconds } from '../units/index.js';
+import { Finger } from './finger.js';
+import type { StoppedHands } from './roll.js';
+
+/** Hands as they were at a moment: see {@link HeldHands.mark}. */
+export type HandsMark = {
+  readonly fingers: readonly (readonly [ControlId, Finger])[];
+  readonly poised: readonly (readonly [ControlId, number])[];
+  readonly stopped: StoppedHands;
+};
+
+/** What hands have at the moment: fingers that are down, values that are poised, what they did while the song stood. */
+export class HeldHands {
+  readonly fingers = new Map<ControlId, Finger>();
+  readonly poised = new Map<ControlId, number>();
+  /** What stopped hands did, for the next pass's receipt. */
+  stopped = { refused: [] as Refusal[], rested: new Set<ControlId>() };
+
+  /** Controls with a finger on them. */
+  get touched(): readonly ControlId[] {
+    return [...this.fingers].filter(([, finger]) => !finger.letGo).map(([id]) => id);
+  }
+
+  /** What stopped hands did, for the pass that begins: it is told there, and no more. */
+  takeStopped(): StoppedHands {
+    const { stopped } = this;
+    this.stopped = { refused: [], rested: new Set() };
+    return stopped;
+  }
+
+  /** Fingers that no sensor tells of are let go of as a pass ends. */
+  releaseSensorless(): void {
+    for (const [id, finger] of this.fingers) if (finger.releaseAt !== null) this.fingers.delete(id);
+  }
+
+  /** What is to be let go of by itself is so after as long as before, counted on from a loop's start. */
+  shiftReleases(by: Seconds): void {
+    for (const finger of this.fingers.values()) if (finger.releaseAt !== null) finger.releaseAt += by;
+  }
+
+  /** Controls that have gone leave the hands that had them. */
+  forget(isGone: (id: ControlId) => boolean): void {
+    for (const ids of [this.fingers, this.poised]) for (const id of ids.keys()) if (isGone(id)) ids.delete(id);
+    this.stopped = {
+      refused: this.stopped.refused.filter(({ control }) => !isGone(control)),
+      rested: new Set([...this.stopped.rested].filter((id) => !isGone(id))),
+    };
+  }
+
+  /** The hands as they are now, to come {@link back} to. */
+  mark(): HandsMark {
+    return {
+      fingers: [...this.fingers].map(([id, finger]) => [id, finger.copy()]),
+      poised: [...this.poised],
+      stopped: { refused: [...this.stopped.refused], rested: new Set(this.stopped.rested) },
+    };
+  }
+
+  /** Forgets all that came since a mark. */
+  back({ fingers, poised, stopped }: HandsMark): void {
+    this.fingers.clear();
+    for (const [id, finger] of fingers) this.fingers.set(id, finger.copy());
+    this.poised.clear();
+    for (const [id, value] of poised) this.poised.set(id, value);
+    this.stopped = { refused: [...stopped.refused], rested: new Set(stopped.rested) };
+  }
+}

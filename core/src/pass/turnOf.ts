@@ -1,0 +1,27 @@
+import type { Edit } from '../edits/index.js';
+import type { HandEvent } from './handEvent.js';
+
+/** What a person turns rather than moves: modes, trim, guards, scope. */
+export type Turn = Exclude<HandEvent, { do: 'play' | 'stop' | 'touch' | 'move' | 'release' | 'letgo' }>;
+
+/** The edit that a turn is, whoever makes it: a hand here, another page, the command line. */
+export function turnOf(event: Turn): Edit {
+  switch (event.do) {
+    case 'mode':
+      return { kind: 'channel', channel: event.channel, changes: { mode: event.mode } };
+    case 'desk':
+      return { kind: 'settings', changes: { deskMode: event.mode } };
+    case 'trim':
+      return { kind: 'channel', channel: event.channel, changes: { trim: event.on } };
+    case 'safe':
+      if ('kinds' in event) return { kind: 'channel', channel: event.channel, changes: { safe: event.kinds } };
+      return { kind: 'guard', control: event.control, changes: { safe: event.on } };
+    case 'park': {
+      const changes = { parked: event.on };
+      if (event.control) return { kind: 'guard', control: event.control, changes };
+      return event.channel ? { kind: 'channel', channel: event.channel, changes } : { kind: 'settings', changes };
+    }
+    case 'scope':
+      return { kind: 'settings', changes: { writeScope: event.kinds } };
+  }
+}
