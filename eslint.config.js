@@ -131,6 +131,22 @@ export default ts.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   {
+    // What is promised is waited for, or said not to be; what is not known of a value is looked at before it is used.
+    files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
+    ignores: ['**/*.test.ts', 'e2e/**', '**/src/test/**'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
+      '@typescript-eslint/await-thenable': 'error',
+      '@typescript-eslint/no-unsafe-argument': 'error',
+      '@typescript-eslint/no-unsafe-assignment': 'error',
+      '@typescript-eslint/no-unsafe-call': 'error',
+      '@typescript-eslint/no-unsafe-member-access': 'error',
+      '@typescript-eslint/no-unsafe-return': 'error',
+    },
+  },
+  {
     // A file does one thing: where it is longer, it says why.
     files: ['**/src/**/*.ts', '**/src/**/*.tsx'],
     ignores: ['**/*.test.ts', 'e2e/**', '**/src/test/**'],

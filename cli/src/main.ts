@@ -16,7 +16,7 @@ function program(): Command {
     .requiredOption('--song <file>', 'the song document')
     .requiredOption('--moves <file>', 'the moves list')
     .requiredOption('--out <file>', 'where to write the song as it is afterwards')
-    .action((options) => print(ride(options)));
+    .action((options: Parameters<typeof ride>[0]) => print(ride(options)));
   sureHand
     .command('preflight')
     .description(
@@ -24,7 +24,7 @@ function program(): Command {
     )
     .requiredOption('--song <file>', 'the song document')
     .requiredOption('--at <time>', 'where play would begin, in seconds')
-    .action((options) => print(preflightOf(options)));
+    .action((options: Parameters<typeof preflightOf>[0]) => print(preflightOf(options)));
   sureHand
     .command('edit')
     .description('apply one edit to a song')
@@ -32,14 +32,14 @@ function program(): Command {
     .requiredOption('--edit <file>', 'the edit')
     .requiredOption('--out <file>', 'where to write the song as it is afterwards')
     .addHelpText('after', `\nKinds of edit, by name in the field "kind", and their fields:\n${kindsOfEdit()}`)
-    .action((options) => print(editSong(options)));
+    .action((options: Parameters<typeof editSong>[0]) => print(editSong(options)));
   sureHand
     .command('value')
     .description('print a control’s base, trim and effective value at times, in its unit')
     .requiredOption('--song <file>', 'the song document')
     .requiredOption('--control <id>', 'the control, such as voice/level')
     .requiredOption('--at <times>', 'times in seconds, such as 0,0.5,1')
-    .action((options) => print(value(options)));
+    .action((options: Parameters<typeof value>[0]) => print(value(options)));
   sureHand
     .command('bounce')
     .description('render the mix, with the audio files beside the song document, to a stereo WAV file; solo is ignored')
@@ -47,7 +47,7 @@ function program(): Command {
     .requiredOption('--out <file>', 'the WAV file to write')
     .option('--bits <depth>', '16 (with dither), 24 or 32f', '24')
     .option('--range <a,b>', 'only from a to b, in seconds')
-    .action((options) => print(bounceSong(options)));
+    .action((options: Parameters<typeof bounceSong>[0]) => print(bounceSong(options)));
   sureHand
     .command('loudness')
     .description('measure a WAV file by ITU-R BS.1770-4 and EBU R 128; silence is −144')

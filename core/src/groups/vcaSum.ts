@@ -19,7 +19,7 @@ const cache = new WeakMap<Song['channels'], Map<ChannelKey, readonly ChannelKey[
 /** The VCAs a channel belongs to, directly or through other VCAs; each once. */
 export function vcasOver(song: Song, key: ChannelKey): readonly ChannelKey[] {
   let known = cache.get(song.channels);
-  if (!known) cache.set(song.channels, (known = new Map()));
+  if (!known) cache.set(song.channels, (known = new Map<ChannelKey, readonly ChannelKey[]>()));
   const found = known.get(key);
   if (found) return found;
   const over = new Set<ChannelKey>();
