@@ -119,6 +119,9 @@ function changeOpen(
   if (editKept.match(action)) {
     const { key, edit, revision, history, passNumber, isStep } = action.payload;
     const pending = state.pending.filter((one) => one.key !== key);
+    // What came from elsewhere may have brought this one along already: each is applied once.
+    if (revision <= state.revision)
+      return { ...state, pending, history, lastPass: passNumber ?? state.lastPass, song: applyAll(confirmed, pending) };
     const now = applyEdit(confirmed, edit).song;
     // With nothing else on its way, what is shown and what is kept are one and the same.
     const wasFirst = pending.length === 0 && state.pending.length === 1;
@@ -135,7 +138,8 @@ function changeOpen(
   if (editsCameFirst.match(action)) {
     const { changes, revision, history, lastPass } = action.payload;
     if (revision <= state.revision) return state;
-    const now = applyAll(confirmed, changes);
+    // Asked for twice at one time, the later answer begins before what the earlier one has brought: each is applied once.
+    const now = applyAll(confirmed, changes.slice(state.revision - revision));
     // One of ours may be among them: it was kept, and only its answer was lost.
     const kept = new Set(changes.map((change) => change.key));
     const pending = state.pending.filter(({ key }) => !kept.has(key));

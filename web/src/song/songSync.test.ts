@@ -5,7 +5,8 @@ import type { Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { SmallServer, SmallShelf } from '../test/smallServer.js';
 import { Outbox } from './outbox.js';
-import { songClosed, songReducer, type PendingEdit } from './songSlice.js';
+import { fetchChanges } from './songApi.js';
+import { editsCameFirst, songClosed, songReducer, type PendingEdit } from './songSlice.js';
 import { SongSync, leftAloneWords } from './songSync.js';
 
 const rest = (control: string, value: number): Edit => ({ kind: 'rest', values: { [control]: value } });
@@ -251,6 +252,56 @@ test('the second tab follows once it is told, and not twice', async () => {
   expect(two.state().revision).toBe(1);
   await two.sync.follow({ songId: 9, revision: 7 });
   expect(two.state().revision).toBe(1);
+});
+
+test('what is told of twice at one time is taken over once', async () => {
+  const { sync, song, state } = await tab();
+  const note = (text: string): Edit => ({ kind: 'mark', list: 'notes', remove: null, add: { t: 3, text } });
+  // Both ask for what came since the revision they know; the answers come one after the other.
+  const answers: (() => void)[] = [];
+  const plain = globalThis.fetch;
+  globalThis.fetch = (async (url: string, init: object) => {
+    const answer = await (plain as unknown as typeof server.fetch)(url, init as { body?: string });
+    if (url.includes('since=')) await new Promise<void>((go) => answers.push(go));
+    return answer;
+  }) as unknown as typeof fetch;
+  server.apply(note('one'));
+  const first = sync.follow({ songId: 1, revision: 1 });
+  while (answers.length < 1) await new Promise((tick) => setTimeout(tick, 1));
+  server.apply(note('two'));
+  const second = sync.follow({ songId: 1, revision: 2 });
+  while (answers.length < 2) await new Promise((tick) => setTimeout(tick, 1));
+  answers[0]!();
+  await first;
+  expect(song().notes.map(({ text }) => text)).toEqual(['one']);
+  answers[1]!();
+  await second;
+  expect(song().notes.map(({ text }) => text)).toEqual(['one', 'two']);
+  sync.make(note('three'));
+  await sync.flush();
+  expect(song().notes.map(({ text }) => text)).toEqual(['one', 'two', 'three']);
+  expect(state()).toMatchObject({ revision: 3, pending: [] });
+  expect(server.song).toEqual(song());
+});
+
+test('one’s own edit that came along with what others did, before its answer, is applied once', async () => {
+  const { sync, song, state } = await tab();
+  const note: Edit = { kind: 'mark', list: 'notes', remove: null, add: { t: 3, text: 'mine' } };
+  let answered: () => void = () => undefined;
+  const plain = globalThis.fetch;
+  globalThis.fetch = (async (url: string, init: { method?: string; body?: string }) => {
+    const answer = await (plain as unknown as typeof server.fetch)(url, init);
+    if (init?.body) await new Promise<void>((go) => (answered = go));
+    return answer;
+  }) as unknown as typeof fetch;
+  sync.make(note);
+  while (server.revision < 1) await new Promise((tick) => setTimeout(tick, 1));
+  const { stale: _stale, ...changes } = await fetchChanges(1, 0);
+  sync.store.dispatch(editsCameFirst(changes));
+  answered();
+  await sync.flush();
+  expect(song().notes).toEqual([note.add]);
+  expect(state()).toMatchObject({ revision: 1, pending: [] });
 });
 
 test('a song that cannot be opened is a sentence, not a crash', async () => {
