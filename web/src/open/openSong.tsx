@@ -1,22 +1,9 @@
 import { createContext, useContext, useEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
 import { Button, Center, Group, Loader, Stack, Text } from '@mantine/core';
-import equal from 'fast-deep-equal';
 import { Link, useParams } from 'react-router';
 import { peaksOf, type PeakPyramid } from '@sure-hand/core/mix';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { closenessOf, passState } from '@sure-hand/core/pass';
-import { type LoggedLane, type Receipt } from '@sure-hand/core/edits';
-import {
-  controlOf,
-  controlsOf,
-  fullName,
-  laneOf,
-  layerLaw,
-  type ControlId,
-  type Lane,
-  type Song,
-  controlId,
-} from '@sure-hand/core/song';
+import { controlOf, controlsOf, fullName, laneOf, type ControlId, type Song, controlId } from '@sure-hand/core/song';
 import type { ShelvedFile } from '@sure-hand/server';
 import { MeterHold } from '../engine/meterHold.js';
 import { PageClock } from '../engine/pageClock.js';
@@ -24,12 +11,12 @@ import { SongEngine } from '../engine/songEngine.js';
 import { Comparison } from '../hands/comparison.js';
 import { HandKeeping } from './handKeeping.js';
 import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
-import type { KeptClose } from '../hands/receiptWords.js';
 import { SongControl } from '../hands/songControl.js';
 import { PassJournalist, findCutShort } from '../song/passJournal.js';
 import { ServerAway, fetchLastPass, fetchPass, fetchPeaks, songUrl } from '../song/songApi.js';
 import { songLeft } from '../song/outboxSlice.js';
 import { cutShortFound, songClosed, songFailed, troubleCame } from '../song/songSlice.js';
+import { PassTelling } from './passTelling.js';
 import { showProbe } from './probe.js';
 import { outbox, songSync, store, useAppSelector } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
@@ -37,12 +24,8 @@ import { keptView } from '../store/viewKeeping.js';
 import {
   carriedOn,
   carryUndone,
-  didSomething,
-  passMade,
   passNumbered,
   passRecalled,
-  passStands,
-  passYielded,
   playBegan,
   takenInHand,
   viewRestored,
@@ -90,74 +73,6 @@ function playable(files: { readonly [name: string]: ShelvedFile }): { [name: str
   return Object.fromEntries(
     Object.entries(files).flatMap(([name, file]) => ('info' in file ? [[name, file.info] as const] : [])),
   );
-}
-
-/** Whether curves of some lanes are what they were. */
-const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
-  a === b || (equal(a?.points ?? [], b?.points ?? []) && equal(a?.trim ?? [], b?.trim ?? []));
-
-/**
- * What is told of the last pass, and until when: its receipt gives way as soon as the next play would do something else,
- * or its lanes are not as it left them.
- */
-class PassTelling {
-  /** What the next play would do, besides where it begins, as the receipt came. */
-  #play = '';
-  /** The lanes of the pass as it left them. */
-  #left: { readonly [id: ControlId]: Lane | undefined } = {};
-
-  constructor(readonly session: HandSession) {}
-
-  passMade({ receipt, lanes, key }: PassMade, number: number | null = null): void {
-    const { song } = this.session.recorder;
-    this.#left = lanesOf(song, receipt);
-    this.#play = this.#whatPlayDoes();
-    store.dispatch(passMade({ key, number, receipt, close: closeOf(song, receipt, lanes), lanes, stands: true }));
-  }
-
-  /** A span of it was carried on: so it is how it left them. */
-  carried(): void {
-    const { pass } = store.getState().view;
-    if (!pass) return;
-    this.#left = lanesOf(this.session.recorder.song, pass.receipt);
-    store.dispatch(passStands(true));
-  }
-
-  changed(): void {
-    const { pass, isPassTold, did } = store.getState().view;
-    if (this.session.isRolling) return;
-    const { song } = this.session.recorder;
-    if (pass) {
-      const stands = Object.keys(this.#left).every((id) => sameCurves(song.lanes[id], this.#left[id]));
-      store.dispatch(passStands(stands));
-    }
-    if (!isPassTold && did === null) return void (this.#play = this.#whatPlayDoes());
-    if (this.#whatPlayDoes() === this.#play) return;
-    this.#play = this.#whatPlayDoes();
-    store.dispatch(passYielded());
-  }
-
-  did(sentence: string): void {
-    this.#play = this.#whatPlayDoes();
-    store.dispatch(didSomething(sentence));
-  }
-
-  #whatPlayDoes(): string {
-    const { song, poised } = this.session.recorder;
-    return JSON.stringify([passState(song), [...poised]]);
-  }
-}
-
-const lanesOf = (song: Song, { lanes }: Receipt): { [id: ControlId]: Lane | undefined } =>
-  Object.fromEntries(lanes.map(({ control }) => [control, song.lanes[control]]));
-
-/** How closely each lane of a receipt was kept, by the curves that the pass left; nothing of one whose trim was folded since. */
-function closeOf(song: Song, receipt: Receipt, lanes: readonly LoggedLane[]): KeptClose {
-  return receipt.lanes.map((lane) => {
-    const left = lanes.find((one) => one.control === lane.control && one.layer === lane.layer);
-    const isThere = controlsOf(song).has(lane.control);
-    return left && isThere ? closenessOf(lane, left.after, layerLaw(song, lane.control, lane.layer)) : null;
-  });
 }
 
 /** Sets up everything a song needs once its document is there. */

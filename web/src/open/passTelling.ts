@@ -1,0 +1,76 @@
+import equal from 'fast-deep-equal';
+import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
+import { closenessOf, passState } from '@sure-hand/core/pass';
+import { controlsOf, layerLaw, type ControlId, type Lane, type Song } from '@sure-hand/core/song';
+import type { HandSession, PassMade } from '../hands/handSession.js';
+import type { KeptClose } from '../hands/receiptWords.js';
+import { store } from '../store/store.js';
+import { didSomething, passMade, passStands, passYielded } from '../store/viewSlice.js';
+
+/** Whether curves of some lanes are what they were. */
+const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
+  a === b || (equal(a?.points ?? [], b?.points ?? []) && equal(a?.trim ?? [], b?.trim ?? []));
+
+/**
+ * What is told of the last pass, and until when: its receipt gives way as soon as the next play would do something else,
+ * or its lanes are not as it left them.
+ */
+export class PassTelling {
+  /** What the next play would do, besides where it begins, as the receipt came. */
+  #play = '';
+  /** The lanes of the pass as it left them. */
+  #left: { readonly [id: ControlId]: Lane | undefined } = {};
+
+  constructor(readonly session: HandSession) {}
+
+  passMade({ receipt, lanes, key }: PassMade, number: number | null = null): void {
+    const { song } = this.session.recorder;
+    this.#left = lanesOf(song, receipt);
+    this.#play = this.#whatPlayDoes();
+    store.dispatch(passMade({ key, number, receipt, close: closeOf(song, receipt, lanes), lanes, stands: true }));
+  }
+
+  /** A span of it was carried on: so it is how it left them. */
+  carried(): void {
+    const { pass } = store.getState().view;
+    if (!pass) return;
+    this.#left = lanesOf(this.session.recorder.song, pass.receipt);
+    store.dispatch(passStands(true));
+  }
+
+  changed(): void {
+    const { pass, isPassTold, did } = store.getState().view;
+    if (this.session.isRolling) return;
+    const { song } = this.session.recorder;
+    if (pass) {
+      const stands = Object.keys(this.#left).every((id) => sameCurves(song.lanes[id], this.#left[id]));
+      store.dispatch(passStands(stands));
+    }
+    if (!isPassTold && did === null) return void (this.#play = this.#whatPlayDoes());
+    if (this.#whatPlayDoes() === this.#play) return;
+    this.#play = this.#whatPlayDoes();
+    store.dispatch(passYielded());
+  }
+
+  did(sentence: string): void {
+    this.#play = this.#whatPlayDoes();
+    store.dispatch(didSomething(sentence));
+  }
+
+  #whatPlayDoes(): string {
+    const { song, poised } = this.session.recorder;
+    return JSON.stringify([passState(song), [...poised]]);
+  }
+}
+
+const lanesOf = (song: Song, { lanes }: Receipt): { [id: ControlId]: Lane | undefined } =>
+  Object.fromEntries(lanes.map(({ control }) => [control, song.lanes[control]]));
+
+/** How closely each lane of a receipt was kept, by the curves that the pass left; nothing of one whose trim was folded since. */
+function closeOf(song: Song, receipt: Receipt, lanes: readonly LoggedLane[]): KeptClose {
+  return receipt.lanes.map((lane) => {
+    const left = lanes.find((one) => one.control === lane.control && one.layer === lane.layer);
+    const isThere = controlsOf(song).has(lane.control);
+    return left && isThere ? closenessOf(lane, left.after, layerLaw(song, lane.control, lane.layer)) : null;
+  });
+}
