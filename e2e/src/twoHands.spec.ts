@@ -71,3 +71,21 @@ test('two fingers ride two caps in one pass, and a third scrolls nothing away fr
   expect(Math.max(...up) - up[0]!).toBeCloseTo(60 / 600, 2);
   expect(down[0]! - Math.min(...down)).toBeCloseTo(120 / 600, 2);
 });
+
+test('a hand that is down while its view is left by a key is let go of, and the pass goes on', async ({
+  page,
+  ride,
+}) => {
+  await ride.play();
+  await ride.heardPast(0.5);
+  await ride.dragCap('lead', 60, 0.5, false);
+  await expect(ride.says).toHaveText(/^Writing Lead level/);
+  await page.keyboard.press('v');
+  await expect(page.getByTestId('lanes')).toHaveCount(0);
+  await expect.poll(() => page.evaluate(() => globalThis.sureHandProbe!.touched())).toEqual([]);
+  await page.mouse.up();
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await page.keyboard.press('Shift+V');
+  await expect(ride.says).toHaveText(/^Pass 1: Lead level /);
+});

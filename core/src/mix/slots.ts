@@ -21,9 +21,4 @@ export class Slots {
     this.#free.push(...freed);
     return freed;
   }
-
-  /** How many places were ever in use at one time, or stand free between those that are. */
-  get length(): number {
-    return this.#next;
-  }
 }

@@ -224,7 +224,11 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       if (event.key === 'Escape') held.drop();
     };
     window.addEventListener('keydown', cancel);
-    return () => window.removeEventListener('keydown', cancel);
+    return () => {
+      window.removeEventListener('keydown', cancel);
+      // A view that goes by a key takes no hand along that is still down.
+      held.leave(performance.now());
+    };
   }, [held]);
 
   return (

@@ -47,8 +47,8 @@ export type Hover = { readonly cursor: string; readonly title: string };
 export type Gesture = {
   move(at: PointerAt): void;
   end(at: PointerAt): void;
-  /** The pointer was taken away by the system. */
-  cancel(at: PointerAt): void;
+  /** The pointer was taken away: by the system, or since the lanes are not looked at any more. */
+  cancel(atMs: number): void;
   /** Escape: what was begun is given up. Where this is not there, Escape leaves it alone. */
   readonly drop?: () => void;
   readonly draw?: (ctx: CanvasRenderingContext2D, scale: RideScale, look: Look) => void;
@@ -76,6 +76,8 @@ export class HeldGestures {
   constructor(readonly kinds: readonly GestureKind[]) {}
 
   down(at: PointerAt): void {
+    // Nobody said that this pointer had come up: what it had hold of is let go of first.
+    this.#cancel(at.id, at.atMs);
     for (const kind of this.kinds) {
       const gesture = kind.begin(at);
       if (!gesture) continue;
@@ -89,10 +91,21 @@ export class HeldGestures {
   }
 
   up(at: PointerAt, isCancelled: boolean): void {
+    if (isCancelled) return this.#cancel(at.id, at.atMs);
     const gesture = this.#held.get(at.id);
     this.#held.delete(at.id);
-    if (isCancelled) gesture?.cancel(at);
-    else gesture?.end(at);
+    gesture?.end(at);
+  }
+
+  /** The lanes are left: no pointer has hold of anything there any more. */
+  leave(atMs: number): void {
+    for (const id of [...this.#held.keys()]) this.#cancel(id, atMs);
+  }
+
+  #cancel(id: number, atMs: number): void {
+    const gesture = this.#held.get(id);
+    this.#held.delete(id);
+    gesture?.cancel(atMs);
   }
 
   /** Gives up what can be given up. */

@@ -19,11 +19,10 @@ export const rideCap = (stage: StageRef): GestureKind => ({
     const drag = isSwitch(controlOf(song, control))
       ? new SwitchPress(open.control, control, at.atMs)
       : new HandDrag(open.control, control, at.y, at.atMs);
-    const end = ({ atMs }: PointerAt): void => drag.end(atMs);
     return {
       move: ({ moves }) => moves.forEach(({ y, isFine, atMs }) => drag.move(y, isFine, atMs)),
-      end,
-      cancel: end,
+      end: ({ atMs }) => drag.end(atMs),
+      cancel: (atMs) => drag.end(atMs),
     };
   },
 });
