@@ -68,13 +68,15 @@ test('leaving in mid-roll is a stop: the pass is kept, and write falls back', as
   expect((await app.points(LEAD)).at(-1)!.t).toBeGreaterThan(0.9);
   expect(await app.get<object[]>('/songs/1/journals')).toEqual([]);
 
-  // So is closing the page.
+  // So is closing the page, though it be so busy that it is gone before it could do anything as it is hidden.
   await page.getByRole('link', { name: 'Short song' }).click();
   await ride.isOpen();
   await page.keyboard.press('5');
   await expect(page.getByRole('button', { name: 'Mode of Lead: Write' })).toBeVisible();
   await ride.play();
   await ride.heardPast(0.5);
+  const slow = await page.context().newCDPSession(page);
+  await slow.send('Emulation.setCPUThrottlingRate', { rate: 12 });
   await page.goto('about:blank');
   const back = new RidePage(await page.context().newPage(), app);
   await back.open();

@@ -282,11 +282,16 @@ export class HandSession {
     this.listener.onChange();
   }
 
-  /** Leaves the song: a stop, with all that a stop does, and what it led to is kept at once. */
-  leave(nowMs: number): void {
-    this.#isLeft = true;
+  /** A stop, with all that a stop does, and what it led to is handed over at once: the page may be gone the next moment. */
+  stopForGood(nowMs: number): void {
     this.stop(nowMs);
     this.#tell(true);
+  }
+
+  /** Leaves the song: a stop for good. */
+  leave(nowMs: number): void {
+    this.#isLeft = true;
+    this.stopForGood(nowMs);
     this.#endClock?.();
     this.#endClock = null;
   }

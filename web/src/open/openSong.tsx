@@ -197,9 +197,16 @@ async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close
     leave();
     outbox.keepNow();
   };
+  // A page that is hidden has half a second at most, and a busy one needs it: as soon as it may be left, it is stopped.
+  const mayLeave = (): void => {
+    session.stopForGood(performance.now());
+    outbox.keepNow();
+  };
+  window.addEventListener('beforeunload', mayLeave);
   window.addEventListener('pagehide', leavePage);
   void recallPass(id, session, telling);
   const close = (): void => {
+    window.removeEventListener('beforeunload', mayLeave);
     window.removeEventListener('pagehide', leavePage);
     // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
     leave();

@@ -23,7 +23,7 @@ type Tab = {
   leave: () => void;
 };
 /** A tab with the song open in it; `gone`: tabs that went away before. */
-const tab = async (name = 'tab', gone: readonly string[] = []): Promise<Tab> => {
+const tab = async (name = 'tab', gone: ReadonlySet<string> = new Set()): Promise<Tab> => {
   const store = configureStore({
     reducer: { song: songReducer },
     middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }),
@@ -39,7 +39,7 @@ const tab = async (name = 'tab', gone: readonly string[] = []): Promise<Tab> => 
   const outbox = new Outbox(
     listener,
     leftAloneWords(() => null),
-    shelf.of(name, new Set(gone)),
+    shelf.of(name, gone),
     soon,
   );
   const sync = new SongSync(store, outbox, soon);
@@ -190,6 +190,25 @@ describe('what waits for the server', () => {
     await isSent(() => next.isEmpty);
     expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
     expect(shelf.kept.size).toBe(0);
+  });
+
+  test('is found while the next tab still opens the song: it is on top of it, and sent', async () => {
+    await shelf.of('gone').put(1, 'left', { key: 'left', edit: rest('voice/pan', 0.5) });
+    const gone = new Set<string>();
+    const { sync, outbox, song, state, leave } = await tab('next', gone);
+    leave();
+    globalThis.fetch = jest.fn(async (url: string, init: { body?: string }) => {
+      if (!gone.size && /songs\/1$/.test(url)) {
+        gone.add('gone');
+        await outbox.gather();
+      }
+      return server.fetch(url, init);
+    }) as unknown as typeof fetch;
+    await sync.open(1);
+    expect(song().lanes['voice/pan']!.rest).toBe(0.5);
+    await isSent(() => outbox.isEmpty);
+    expect([state().pending, server.changes.length]).toEqual([[], 1]);
+    expect(song()).toEqual(server.song);
   });
 
   test('a browser that keeps nothing still sends everything', async () => {

@@ -29,7 +29,7 @@ export type Settled = {
   readonly passNumber: number | null;
 };
 /** What the sync needs of the outbox: where edits wait that the server has not got. */
-export type SyncOutbox = Pick<Outbox, 'add' | 'answered' | 'hold' | 'release' | 'say'>;
+export type SyncOutbox = Pick<Outbox, 'add' | 'answered' | 'hold' | 'release' | 'of' | 'say'>;
 
 const STEP_TRIES = 5;
 
@@ -64,25 +64,26 @@ export class SongSync {
     return () => this.#listeners.delete(listener);
   }
 
-  /** Opens a song, with whatever of it is still on its way to the server on top. */
+  /** Opens a song, with whatever of it is still on its way to the server on top, be it found only while it opens. */
   async open(id: number): Promise<void> {
     this.store.dispatch(songOpening(id));
     const takeOver = (edits: readonly PendingEdit[]): void => {
-      if (this.#state.id !== id || !edits.length) return;
+      if (this.#state.id !== id || this.#state.status !== 'open' || !edits.length) return;
       this.store.dispatch(editsMade({ edits }));
       void this.flush();
     };
-    const waiting = await this.outbox.hold(id, takeOver);
+    await this.outbox.hold(id, takeOver);
     try {
       const whole = await fetchSong(id);
       if (this.#state.id !== id) return;
       this.store.dispatch(songOpened(whole));
     } catch (error) {
-      if (this.#state.id === id) this.store.dispatch(songFailed((error as Error).message));
+      if (this.#state.id !== id) return;
+      this.store.dispatch(songFailed((error as Error).message));
       this.outbox.release(id);
       return;
     }
-    takeOver(waiting);
+    takeOver(this.outbox.of(id));
   }
 
   /** The song is left: whatever of it is still on its way is sent all the same. */
