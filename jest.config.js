@@ -3,6 +3,8 @@ export default {
   testEnvironment: 'node',
   // A limit for what hangs; a busy machine is no failure.
   testTimeout: 30_000,
+  // Every core: left to itself it spares one, and of two that is half.
+  maxWorkers: '100%',
   roots: ['core/src', 'audio-files/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

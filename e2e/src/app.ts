@@ -89,12 +89,15 @@ export class App {
   }
 }
 
-/** The short song's data, made once by the application itself and copied for each test. */
+/** The short song's data with its waveforms, made once by the application itself and copied for each test. */
 async function freshData(): Promise<string> {
   if (!existsSync(ready) || statSync(ready).mtimeMs < statSync(main).mtimeMs) {
     rmSync(ready, { recursive: true, force: true });
     const maker = new App(ready);
     await maker.start();
+    const { files } = await maker.get<WholeSong>('/songs/1');
+    for (const name of Object.keys(files))
+      expect((await fetch(`${maker.address}/api/songs/1/peaks/${name}`)).ok).toBe(true);
     await maker.stop();
   }
   const data = mkdtempSync(join(tmpdir(), 'sure-hand-'));
