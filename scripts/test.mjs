@@ -11,7 +11,9 @@ try {
   // Each keeps one core busy, and neither needs the other.
   await step('Types and build, and lint beside them', async () => {
     const building = tool('tsc', ['-b']).then(() => ensureBuilt());
-    const linting = tool('eslint', ['.']).then(() => tool('prettier', ['--check', '--log-level', 'warn', '.']));
+    const linting = tool('eslint', ['.'])
+      .then(() => tool('prettier', ['--check', '--log-level', 'warn', '.']))
+      .then(() => tool('knip', ['--no-progress']));
     // Both are waited for: a program that goes on after the verdict would write over what comes next.
     const [built, linted] = await Promise.allSettled([building, linting]);
     for (const one of [built, linted]) if (one.status === 'rejected') throw one.reason;

@@ -48,22 +48,66 @@ const together = (...hands: readonly Hand[]): HandEvent[] =>
 
 const setMode = (channel: string, mode: 'read' | 'touch' | 'latch'): HandEvent => ({ do: 'mode', channel, mode });
 
+/** Where the passes of the demo lie, in seconds. */
+type Places = Readonly<Record<'verse1' | 'chorus2' | 'solo' | 'outro' | 'end', number>>;
+
+/** What a control of the song rests at. */
+const restOf = (song: Song, id: string): number => song.lanes[id]?.rest ?? 0;
+
 /** The passes that the demo comes with: two of its notes are solved by them. Nothing where the song lacks their tracks. */
 export function demoPasses(song: Song): DemoPass[] {
   const sectionAt = (name: string): number | undefined => song.sections.find((section) => section.name === name)?.t;
-  const end = song.length;
   const [verse1, chorus2, solo, outro] = ['Verse 1', 'Chorus 2', 'Fiddle solo', 'Outro'].map(sectionAt);
   const has = ['mill-wheel', 'harmony-low', 'harmony-high', 'nylon-guitar', 'accordion', 'count-in'].every((key) =>
     song.channels.some((channel) => channel.key === key),
   );
   if (!has || verse1 === undefined || chorus2 === undefined || solo === undefined || outro === undefined) return [];
-  const restOf = (id: string): number => song.lanes[id]?.rest ?? 0;
-  const mill = 'mill-wheel/level';
-  const [low, high] = ['harmony-low/level', 'harmony-high/level'];
-  const nylon = 'nylon-guitar/level';
-  const accordion = 'accordion/level';
+  const places = { verse1, chorus2, solo, outro, end: song.length };
+  return [millIn, millOut, harmonies, nylonUp, accordionSwells].map((make) => make(song, places));
+}
+
+const MILL = 'mill-wheel/level';
+
+const millIn = (song: Song, { verse1 }: Places): DemoPass => ({
+  name: 'Mill wheel fades in',
+  note: 'Poised at silence, then ridden up over the intro.',
+  moves: [
+    setMode('mill-wheel', 'latch'),
+    { do: 'move', control: MILL, value: -144 },
+    { do: 'play', from: 0 },
+    ...ride({
+      control: MILL,
+      path: [
+        { t: 0.6, v: -58 },
+        { t: verse1 - 0.5, v: restOf(song, MILL) },
+      ],
+    }),
+    { t: verse1, do: 'stop' },
+  ],
+});
+
+const millOut = (song: Song, { outro, end }: Places): DemoPass => ({
+  name: 'Mill wheel fades out',
+  note: '',
+  moves: [
+    { do: 'play', from: outro - 2 },
+    ...ride({
+      control: MILL,
+      path: [
+        { t: outro, v: restOf(song, MILL) },
+        { t: end - 3, v: -58 },
+        { t: end - 2.5, v: -144 },
+      ],
+      holds: true,
+    }),
+    { t: end, do: 'stop' },
+    setMode('mill-wheel', 'read'),
+  ],
+});
+
+function harmonies(song: Song, { chorus2, solo }: Places): DemoPass {
   const dip = (control: string, byDb: number): Hand => {
-    const rest = restOf(control);
+    const rest = restOf(song, control);
     return {
       control,
       path: [
@@ -75,98 +119,67 @@ export function demoPasses(song: Song): DemoPass[] {
       ],
     };
   };
-  return [
-    {
-      name: 'Mill wheel fades in',
-      note: 'Poised at silence, then ridden up over the intro.',
-      moves: [
-        setMode('mill-wheel', 'latch'),
-        { do: 'move', control: mill, value: -144 },
-        { do: 'play', from: 0 },
-        ...ride({
-          control: mill,
-          path: [
-            { t: 0.6, v: -58 },
-            { t: verse1 - 0.5, v: restOf(mill) },
-          ],
-        }),
-        { t: verse1, do: 'stop' },
+  return {
+    name: 'Harmonies behind the Lead',
+    note: 'Both together, a little deeper in the second half.',
+    moves: [
+      setMode('harmony-low', 'touch'),
+      setMode('harmony-high', 'touch'),
+      { do: 'play', from: chorus2 - 3 },
+      ...together(dip('harmony-low/level', 3), dip('harmony-high/level', 3.4)),
+      { t: solo + 1, do: 'stop' },
+      setMode('harmony-low', 'read'),
+      setMode('harmony-high', 'read'),
+    ],
+  };
+}
+
+const nylonUp = (_song: Song, { verse1 }: Places): DemoPass => ({
+  name: 'Nylon guitar, a touch up',
+  note: 'As trim: not folded yet.',
+  moves: [
+    setMode('nylon-guitar', 'touch'),
+    { do: 'trim', channel: 'nylon-guitar', on: true },
+    { do: 'play', from: verse1 - 1 },
+    ...ride({
+      control: 'nylon-guitar/level',
+      path: [
+        { t: verse1 + 1, v: 0 },
+        { t: verse1 + 3, v: 2.4 },
+        { t: verse1 + 12, v: 1.6 },
+        { t: verse1 + 15, v: 0.2 },
       ],
-    },
-    {
-      name: 'Mill wheel fades out',
-      note: '',
-      moves: [
-        { do: 'play', from: outro - 2 },
-        ...ride({
-          control: mill,
-          path: [
-            { t: outro, v: restOf(mill) },
-            { t: end - 3, v: -58 },
-            { t: end - 2.5, v: -144 },
-          ],
-          holds: true,
-        }),
-        { t: end, do: 'stop' },
-        setMode('mill-wheel', 'read'),
-      ],
-    },
-    {
-      name: 'Harmonies behind the Lead',
-      note: 'Both together, a little deeper in the second half.',
-      moves: [
-        setMode('harmony-low', 'touch'),
-        setMode('harmony-high', 'touch'),
-        { do: 'play', from: chorus2 - 3 },
-        ...together(dip(low!, 3), dip(high!, 3.4)),
-        { t: solo + 1, do: 'stop' },
-        setMode('harmony-low', 'read'),
-        setMode('harmony-high', 'read'),
-      ],
-    },
-    {
-      name: 'Nylon guitar, a touch up',
-      note: 'As trim: not folded yet.',
-      moves: [
-        setMode('nylon-guitar', 'touch'),
-        { do: 'trim', channel: 'nylon-guitar', on: true },
-        { do: 'play', from: verse1 - 1 },
-        ...ride({
-          control: nylon,
-          path: [
-            { t: verse1 + 1, v: 0 },
-            { t: verse1 + 3, v: 2.4 },
-            { t: verse1 + 12, v: 1.6 },
-            { t: verse1 + 15, v: 0.2 },
-          ],
-        }),
-        { t: verse1 + 17, do: 'stop' },
-        { do: 'trim', channel: 'nylon-guitar', on: false },
-        setMode('nylon-guitar', 'read'),
-      ],
-    },
-    {
-      name: 'Accordion swells',
-      note: 'Parked: not sure of them.',
-      moves: [
-        setMode('accordion', 'touch'),
-        { do: 'play', from: chorus2 - 1 },
-        ...ride({
-          control: accordion,
-          path: [
-            { t: chorus2, v: restOf(accordion) },
-            { t: chorus2 + 3, v: restOf(accordion) + 3 },
-            { t: chorus2 + 6, v: restOf(accordion) - 2 },
-            { t: chorus2 + 9, v: restOf(accordion) + 2 },
-          ],
-        }),
-        { t: chorus2 + 11, do: 'stop' },
-        setMode('accordion', 'read'),
-        { do: 'park', control: accordion, on: true },
-        { do: 'safe', channel: 'count-in', kinds: CONTROL_KINDS },
-      ],
-    },
-  ];
+    }),
+    { t: verse1 + 17, do: 'stop' },
+    { do: 'trim', channel: 'nylon-guitar', on: false },
+    setMode('nylon-guitar', 'read'),
+  ],
+});
+
+function accordionSwells(song: Song, { chorus2 }: Places): DemoPass {
+  const control = 'accordion/level';
+  const rest = restOf(song, control);
+  return {
+    name: 'Accordion swells',
+    note: 'Parked: not sure of them.',
+    moves: [
+      setMode('accordion', 'touch'),
+      { do: 'play', from: chorus2 - 1 },
+      ...ride({
+        control,
+        path: [
+          { t: chorus2, v: rest },
+          { t: chorus2 + 3, v: rest + 3 },
+          { t: chorus2 + 6, v: rest - 2 },
+          { t: chorus2 + 9, v: rest + 2 },
+        ],
+      }),
+      { t: chorus2 + 11, do: 'stop' },
+      setMode('accordion', 'read'),
+      { do: 'park', control, on: true },
+      { do: 'safe', channel: 'count-in', kinds: CONTROL_KINDS },
+    ],
+  };
 }
 
 /** The notes that these passes have solved say so. */

@@ -19,7 +19,7 @@ const SILENCE = { below: 2e-4, sec: 2, marginSec: 0.05 } as const;
 const seedOf = (key: string): number => createHash('sha256').update(key).digest().readUInt32LE(0);
 
 /** Plays a track's part; the same samples every time. */
-export function playTrack({ key, sides, part }: Track, form: Form): Tape {
+function playTrack({ key, sides, part }: Track, form: Form): Tape {
   const tape = new Tape(form.length, sides, seedOf(key));
   part(form, tape);
   let peak = 1e-9;

@@ -15,7 +15,7 @@ const MIX = { tracks: 24, returns: 3, length: 180, rate: 48000, files: 8, every:
 const RUNS = 3;
 
 /** The song of the mix; `sounds`: what the returns do, or null where they only sum, as those it is paired with do. */
-export function mixSong(sounds) {
+function mixSong(sounds) {
   const { tracks, returns, length, rate, files, every } = MIX;
   const read = readSong({
     format: 'sure-hand-song',
@@ -58,7 +58,7 @@ function speedOf(act) {
   return median(runs);
 }
 
-export function inMemory(song, columns) {
+function inMemory(song, columns) {
   const plan = mixPlan(song);
   const source = {
     channels: () => 1,

@@ -18,7 +18,7 @@ import { MantineProvider } from '@mantine/core';
 import { Provider } from 'react-redux';
 import { Link, Outlet, RouterProvider, createBrowserRouter, Navigate } from 'react-router';
 import { cssVariables, theme } from './parts/look.js';
-import { OpenSongProvider } from './open/openSong.js';
+import { OpenSongProvider } from './open/OpenSongProvider.js';
 import { SongFrame } from './frame/SongFrame.js';
 import { keepOutboxGoing, store, useAppSelector } from './store/store.js';
 import { Files } from './views/files/Files.js';

@@ -3,7 +3,7 @@ import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
 import type { ControlId, Lane, Layer } from '../song/index.js';
 import { REASONS } from '../song/index.js';
 import { LANE_SCHEMA, POINTS_SCHEMA } from '../song/schema.js';
-import { oneOf, orNull, range, seconds } from '../song/schemaParts.js';
+import { oneOf, orNull, range } from '../song/schemaParts.js';
 
 /** A control's id. */
 export const control = Type.Unsafe<ControlId>({ type: 'string', maxLength: 400 });
@@ -22,7 +22,7 @@ export const count = Type.Integer({ minimum: 0 });
 export const refusal = Type.Object({ control, reason: oneOf(REASONS) });
 /** Points that something brings to a layer of a lane, values in the layer's unit. */
 export const brought = { control, layer, points: POINTS_SCHEMA };
-export { range, seconds };
+export { range };
 /** One thing taken out, another put in; either may be null. */
 export const exchange = <S extends TSchema>(
   thing: S,

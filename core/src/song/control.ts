@@ -49,7 +49,7 @@ export const controlId = (channel: ChannelKey, what: OwnControl): ControlId => `
 export const sendControlId = (channel: ChannelKey, bus: ChannelKey, what: SendControl): ControlId =>
   `${channel}/send/${bus}/${what}`;
 /** The id of a parameter of an insert, or of its switch `on` (rules, 9). */
-export const insertControlId = (channel: ChannelKey, slot: string, param: string): ControlId =>
+const insertControlId = (channel: ChannelKey, slot: string, param: string): ControlId =>
   `${channel}/insert/${slot}/${param}`;
 
 /** Whether an id is a parameter of an insert: those of effects that this program does not know are kept as they stand. */

@@ -119,11 +119,7 @@ export function lowPass(out: Float32Array, hz: number): void {
 }
 
 /** Adds what a resonance lets through of a sound (RBJ's Audio EQ Cookbook, band-pass of constant peak gain). */
-export function resonate(
-  sound: Float32Array,
-  out: Float32Array,
-  [hz, q, gain]: readonly [number, number, number],
-): void {
+function resonate(sound: Float32Array, out: Float32Array, [hz, q, gain]: readonly [number, number, number]): void {
   const w = (2 * Math.PI * hz) / SAMPLE_RATE;
   const alpha = Math.sin(w) / (2 * q);
   const b0 = (gain * alpha) / (1 + alpha);

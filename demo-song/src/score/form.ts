@@ -27,7 +27,7 @@ export type Form = {
 };
 
 /** Places sections one after the other. */
-export function formOf(sections: readonly FormSection[]): Form {
+function formOf(sections: readonly FormSection[]): Form {
   let beat = 0;
   const out = sections.map((section) => {
     const beats = section.bars * BEATS_PER_BAR + section.shortBar;
@@ -38,7 +38,7 @@ export function formOf(sections: readonly FormSection[]): Form {
   return { sections: out, beats: beat, length: Math.ceil((beat * SEC_PER_BEAT + 2) * 100) / 100 };
 }
 
-export const section = (name: string, material: Material, bars: number, take = 1, shortBar = 0): FormSection => ({
+const section = (name: string, material: Material, bars: number, take = 1, shortBar = 0): FormSection => ({
   name,
   material,
   bars,

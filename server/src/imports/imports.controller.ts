@@ -116,5 +116,3 @@ export class ImportsController {
     response.send(JSON.stringify(song, null, 1));
   }
 }
-
-export { disposition };

@@ -18,7 +18,7 @@ import { UPLOAD_LIMITS } from './stagedStems.js';
 import { LeftOut } from '../security/leftOut.js';
 
 /** A stem of a new song, with the name and family it is to have. */
-export class TrackDto {
+class TrackDto {
   @ApiProperty({ description: 'The stem, as its upload was answered' })
   @IsString()
   @MaxLength(64)
@@ -34,7 +34,7 @@ export class TrackDto {
   family!: string;
 }
 
-export class SectionDto {
+class SectionDto {
   @ApiProperty({ description: 'Where it begins, in seconds' })
   @IsNumber()
   @Min(0)

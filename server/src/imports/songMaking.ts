@@ -11,7 +11,7 @@ import type { ClaimedStems } from './stagedStems.js';
 import { StemIntake, type Intake, type TakenIn } from './stemIntake.js';
 
 /** Names of files, each once: `voice.wav`, `voice (2).wav`. */
-export function eachOnce(names: readonly string[]): string[] {
+function eachOnce(names: readonly string[]): string[] {
   const taken = new Set<string>();
   return names.map((name) => {
     const plain = name

@@ -9,7 +9,7 @@ import { JobTrouble, type Work } from '../jobs/jobBoard.js';
 import type { Intake } from './stemIntake.js';
 
 /** The document's name within a zip. */
-export const DOCUMENT_NAME = 'song.json';
+const DOCUMENT_NAME = 'song.json';
 /** What a zip may come to once unpacked: its own claims are not believed, bytes are counted as they come. */
 const LIMITS = { entries: 2000, documentBytes: 256e6, audioBytes: 12e9 } as const;
 

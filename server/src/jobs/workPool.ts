@@ -13,8 +13,6 @@ export type Worker =
 
 const THREADS = 2;
 
-/** What every worker is given besides its task: where to say how far it is. */
-export type Told<T> = T & { readonly tell: import('node:worker_threads').MessagePort };
 /** What every worker gives back: its result, or the sentence why there is none. */
 export type Worked<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
 

@@ -17,7 +17,7 @@ import { JournalLog, type OpenJournal } from './journalLog.js';
 import { LeftOut } from '../security/leftOut.js';
 
 /** A piece of an open pass. */
-export class JournalPieceDto {
+class JournalPieceDto {
   @ApiProperty({ description: 'Which piece of the journal this is, from 0' })
   @IsInt()
   @Min(0)

@@ -5,7 +5,7 @@ import { fadeGain } from '@sure-hand/core/mix';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/reachWords.js';
 import { KeptNumber } from '../parts/KeptNumber.js';
-import { useOpenSong } from '../open/openSong.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 

@@ -13,7 +13,7 @@ import { playEdges } from '../hands/commandScene.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
-import { useHands } from '../open/openSong.js';
+import { useHands } from '../open/OpenSongProvider.js';
 import { store, useAppDispatch, useAppSelector } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
 import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';

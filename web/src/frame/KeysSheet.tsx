@@ -20,20 +20,7 @@ const changedOf = (commands: readonly Command[]): { [command: string]: string } 
 
 /** All keys, each of which can be changed by clicking it and pressing another. */
 export function KeysSheet({ opened, commands, onClose, onChange }: Props): ReactNode {
-  const [asking, setAsking] = useState<string | null>(null);
-  const [recorded, { start, stop, resetKeys }] = useRecordHotkeys();
-  useEffect(() => {
-    if (!asking || recorded.size === 0) return;
-    const keys = [...recorded].map((key) => (key === 'ctrl' || key === 'meta' ? 'mod' : key)).join('+');
-    if (/^(mod|shift|alt)(\+(mod|shift|alt))*$/.test(keys)) return;
-    stop();
-    resetKeys();
-    setAsking(null);
-    const taken = commands.find((command) => command.keys === keys && command.id !== asking);
-    const mine = commands.find((command) => command.id === asking)!;
-    // Two commands never share a key: the one that had it gets the other's.
-    onChange({ ...changedOf(commands), [asking]: keys, ...(taken ? { [taken.id]: mine.keys } : {}) });
-  }, [asking, recorded, commands, onChange, stop, resetKeys]);
+  const { asking, ask } = useNewKey(commands, onChange);
   const groups = [...new Set(commands.map((command) => command.group))];
   return (
     <Modal
@@ -55,14 +42,7 @@ export function KeysSheet({ opened, commands, onClose, onChange }: Props): React
               .map((command) => (
                 <Group key={command.id} justify="space-between" gap="xs" wrap="nowrap">
                   <Text fz="sm">{command.name}</Text>
-                  <UnstyledButton
-                    aria-label={`Change the key of ${command.name}`}
-                    onClick={() => {
-                      resetKeys();
-                      start();
-                      setAsking(command.id);
-                    }}
-                  >
+                  <UnstyledButton aria-label={`Change the key of ${command.name}`} onClick={() => ask(command.id)}>
                     <Kbd>{asking === command.id ? 'press a key…' : printKeys(command.keys)}</Kbd>
                   </UnstyledButton>
                 </Group>
@@ -80,4 +60,31 @@ export function KeysSheet({ opened, commands, onClose, onChange }: Props): React
       </Group>
     </Modal>
   );
+}
+
+/** Listens for the key that a command is to have instead, once it is asked for. */
+function useNewKey(
+  commands: readonly Command[],
+  onChange: Props['onChange'],
+): { readonly asking: string | null; readonly ask: (command: string) => void } {
+  const [asking, setAsking] = useState<string | null>(null);
+  const [recorded, { start, stop, resetKeys }] = useRecordHotkeys();
+  useEffect(() => {
+    if (!asking || recorded.size === 0) return;
+    const keys = [...recorded].map((key) => (key === 'ctrl' || key === 'meta' ? 'mod' : key)).join('+');
+    if (/^(mod|shift|alt)(\+(mod|shift|alt))*$/.test(keys)) return;
+    stop();
+    resetKeys();
+    setAsking(null);
+    const taken = commands.find((command) => command.keys === keys && command.id !== asking);
+    const mine = commands.find((command) => command.id === asking)!;
+    // Two commands never share a key: the one that had it gets the other's.
+    onChange({ ...changedOf(commands), [asking]: keys, ...(taken ? { [taken.id]: mine.keys } : {}) });
+  }, [asking, recorded, commands, onChange, stop, resetKeys]);
+  const ask = (command: string): void => {
+    resetKeys();
+    start();
+    setAsking(command);
+  };
+  return { asking, ask };
 }

@@ -1,7 +1,7 @@
 import { useEffect, useRef, type ReactNode } from 'react';
 import { Tooltip } from '@mantine/core';
 import { printDb } from '@sure-hand/core/units';
-import { useOpenSong } from '../open/openSong.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 
 const FLOOR_DB = -48;
 /** Figures change so often that they can still be read. */

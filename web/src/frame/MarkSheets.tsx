@@ -3,7 +3,7 @@ import { Button, Group, Select, TextInput, Textarea } from '@mantine/core';
 import type { Note, Section } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/reachWords.js';
-import { useOpenSong } from '../open/openSong.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 import { TimeField } from '../parts/TimeField.js';
@@ -80,6 +80,24 @@ export function SectionSheet({ mark, t, onClose }: Standing & { readonly mark: S
   );
 }
 
+function NoteText({ value, onChange }: { value: string; onChange: (text: string) => void }): ReactNode {
+  return (
+    <Textarea
+      autoFocus
+      size="xs"
+      w={320}
+      autosize
+      minRows={2}
+      maxRows={5}
+      aria-label="Text of the note"
+      placeholder="What is to be done here"
+      maxLength={4000}
+      value={value}
+      onChange={(event) => onChange(event.currentTarget.value)}
+    />
+  );
+}
+
 /** A note's text, its place, and the channel it is about. */
 export function NoteSheet({
   mark,
@@ -114,19 +132,7 @@ export function NoteSheet({
       onEnter={() => keep?.()}
     >
       <Group gap="xs" align="flex-start" wrap="nowrap">
-        <Textarea
-          autoFocus
-          size="xs"
-          w={320}
-          autosize
-          minRows={2}
-          maxRows={5}
-          aria-label="Text of the note"
-          placeholder="What is to be done here"
-          maxLength={4000}
-          value={text}
-          onChange={(event) => setText(event.currentTarget.value)}
-        />
+        <NoteText value={text} onChange={setText} />
         <div className="sheet-column">
           <Group gap="xs" wrap="nowrap" align="flex-start">
             <TimeField size="xs" w={130} aria-label="At" map={map} t={t} onTime={setAt} />

@@ -8,7 +8,7 @@ import { shortBars, standingWords } from '../hands/reachWords.js';
 import { layerName, remedyWords, wasRefused, whyInShort } from '../hands/reasonWords.js';
 import { closeWords } from '../hands/receiptWords.js';
 import { ReceiptActs } from './ReceiptActs.js';
-import { useOpenSong } from '../open/openSong.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';

@@ -4,7 +4,7 @@ import type { LaneReceipt } from '@sure-hand/core/edits';
 import { carryOn } from '../hands/commandScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';
-import { useHands } from '../open/openSong.js';
+import { useHands } from '../open/OpenSongProvider.js';
 import { songSync, store, useAppSelector } from '../store/store.js';
 import type { LastPass } from '../store/viewSlice.js';
 

@@ -9,7 +9,7 @@ import { CommandKeys } from './CommandKeys.js';
 import { FindControl } from './FindControl.js';
 import { HandBar } from './HandBar.js';
 import { KeysSheet } from './KeysSheet.js';
-import { useHands } from '../open/openSong.js';
+import { useHands } from '../open/OpenSongProvider.js';
 import { store, useAppDispatch, useAppSelector } from '../store/store.js';
 import { TopBar } from './TopBar.js';
 import {
@@ -26,17 +26,13 @@ import {
 } from '../store/viewSlice.js';
 import { viewAfter } from './views.js';
 
-/** What stands round every view of a song: the top, the hand bar, and the keys, which act wherever one is. */
-export function SongFrame(): ReactNode {
+/** What keys act on, as it is at the moment they are pressed. */
+function useCommandScene(): () => CommandScene {
   const open = useHands();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { pathname } = useLocation();
-  const song = useAppSelector((state) => state.song.song)!;
-  const { keysShown, finding } = useAppSelector((state) => state.view);
-  const [changed, setChanged] = useState(changedKeys);
-  const commands = useMemo(() => withKeys(changed), [changed]);
-  const scene = useCallback((): CommandScene => {
+  return useCallback((): CommandScene => {
     const { view } = store.getState();
     return {
       song: open.session.recorder.song,
@@ -66,6 +62,16 @@ export function SongFrame(): ReactNode {
       showView: (step) => void navigate(`/songs/${open.id}/${viewAfter(pathname, step)}`),
     };
   }, [open, dispatch, navigate, pathname]);
+}
+
+/** What stands round every view of a song: the top, the hand bar, and the keys, which act wherever one is. */
+export function SongFrame(): ReactNode {
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const { keysShown, finding } = useAppSelector((state) => state.view);
+  const [changed, setChanged] = useState(changedKeys);
+  const commands = useMemo(() => withKeys(changed), [changed]);
+  const scene = useCommandScene();
   return (
     <div className="frame">
       <CommandKeys commands={commands} scene={scene} />

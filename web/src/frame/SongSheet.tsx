@@ -1,12 +1,12 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, Select, Stack, Table, Text, TextInput, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
-import { meterMap, snap, type MeterMark, type TempoMark } from '@sure-hand/core/time';
+import { meterMap, snap, type MeterMap, type MeterMark, type TempoMark } from '@sure-hand/core/time';
 import type { MarkEdit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { shortBars } from '../hands/reachWords.js';
 import { KeptNumber } from '../parts/KeptNumber.js';
-import { useOpenSong } from '../open/openSong.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 import { TimeField } from '../parts/TimeField.js';
@@ -38,55 +38,67 @@ export function SongSheet({ onClose }: { readonly onClose: () => void }): ReactN
           onBlur={(event) => rename(event.currentTarget.value)}
           onKeyDown={(event) => event.key === 'Enter' && rename(event.currentTarget.value)}
         />
-        <Marks
-          title="Tempo, quarter notes a minute"
-          song={song}
-          marks={orDefault(song.tempo, DEFAULT_TEMPO)}
-          edit={(remove, add) => ({ kind: 'mark', list: 'tempo', remove: song.tempo.length ? remove : null, add })}
-          field={(mark, keep) => (
-            <KeptNumber
-              w={90}
-              aria-label="Tempo"
-              decimalScale={3}
-              value={mark.bpm}
-              onKeep={(bpm) => keep({ ...mark, bpm })}
-            />
-          )}
-          isRight={({ bpm }) => bpm >= 10 && bpm <= 999}
-        />
-        <Marks
-          title="Meter"
-          song={song}
-          marks={orDefault(song.meter, DEFAULT_METER)}
-          edit={(remove, add) => ({ kind: 'mark', list: 'meter', remove: song.meter.length ? remove : null, add })}
-          field={(mark, keep) => (
-            <Group gap={4} wrap="nowrap">
-              <KeptNumber
-                w={64}
-                aria-label="Beats a bar"
-                allowDecimal={false}
-                value={mark.beats}
-                onKeep={(beats) => keep({ ...mark, beats })}
-              />
-              <Text>/</Text>
-              <Select
-                size="xs"
-                w={64}
-                aria-label="Note of a beat"
-                data={UNITS}
-                allowDeselect={false}
-                value={String(mark.unit)}
-                onChange={(unit) => keep({ ...mark, unit: Number(unit) })}
-              />
-            </Group>
-          )}
-          isRight={({ beats }) => Number.isInteger(beats) && beats >= 1 && beats <= 64}
-        />
+        <TempoMarks song={song} />
+        <MeterMarks song={song} />
         <Text fz="xs" c="dimmed">
           Curves, clips, sections and notes keep their place in seconds when the tempo changes.
         </Text>
       </Stack>
     </Sheet>
+  );
+}
+
+function TempoMarks({ song }: { song: Song }): ReactNode {
+  return (
+    <Marks
+      title="Tempo, quarter notes a minute"
+      song={song}
+      marks={orDefault(song.tempo, DEFAULT_TEMPO)}
+      edit={(remove, add) => ({ kind: 'mark', list: 'tempo', remove: song.tempo.length ? remove : null, add })}
+      field={(mark, keep) => (
+        <KeptNumber
+          w={90}
+          aria-label="Tempo"
+          decimalScale={3}
+          value={mark.bpm}
+          onKeep={(bpm) => keep({ ...mark, bpm })}
+        />
+      )}
+      isRight={({ bpm }) => bpm >= 10 && bpm <= 999}
+    />
+  );
+}
+
+function MeterMarks({ song }: { song: Song }): ReactNode {
+  return (
+    <Marks
+      title="Meter"
+      song={song}
+      marks={orDefault(song.meter, DEFAULT_METER)}
+      edit={(remove, add) => ({ kind: 'mark', list: 'meter', remove: song.meter.length ? remove : null, add })}
+      field={(mark, keep) => (
+        <Group gap={4} wrap="nowrap">
+          <KeptNumber
+            w={64}
+            aria-label="Beats a bar"
+            allowDecimal={false}
+            value={mark.beats}
+            onKeep={(beats) => keep({ ...mark, beats })}
+          />
+          <Text>/</Text>
+          <Select
+            size="xs"
+            w={64}
+            aria-label="Note of a beat"
+            data={UNITS}
+            allowDeselect={false}
+            value={String(mark.unit)}
+            onChange={(unit) => keep({ ...mark, unit: Number(unit) })}
+          />
+        </Group>
+      )}
+      isRight={({ beats }) => Number.isInteger(beats) && beats >= 1 && beats <= 64}
+    />
   );
 }
 
@@ -99,15 +111,18 @@ type MarksProps<T> = {
   readonly isRight: (mark: T) => boolean;
 };
 
-/** Marks of one kind: where each stands and what it says; a new one is put at the bar nearest to the line. */
-function Marks<T extends { readonly t: number }>({
-  title,
+/** Puts marks of one kind into the song; a sentence where that can't be. */
+function useMarks<T extends { readonly t: number }>({
   song,
   marks,
   edit,
-  field,
   isRight,
-}: MarksProps<T>): ReactNode {
+}: MarksProps<T>): {
+  readonly map: MeterMap;
+  readonly trouble: string | null;
+  readonly put: (remove: T | null, add: T | null) => void;
+  readonly addHere: () => void;
+} {
   const { control } = useOpenSong();
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -124,6 +139,13 @@ function Marks<T extends { readonly t: number }>({
     const before = [...marks].reverse().find((one) => one.t <= t) ?? marks[0]!;
     put(null, { ...before, t });
   };
+  return { map, trouble, put, addHere };
+}
+
+/** Marks of one kind: where each stands and what it says; a new one is put at the bar nearest to the line. */
+function Marks<T extends { readonly t: number }>(props: MarksProps<T>): ReactNode {
+  const { title, song, marks, field } = props;
+  const { map, trouble, put, addHere } = useMarks(props);
   return (
     <div>
       <Group justify="space-between" wrap="nowrap">
@@ -150,16 +172,7 @@ function Marks<T extends { readonly t: number }>({
               <Table.Td>{field(mark, (next) => put(mark, next))}</Table.Td>
               <Table.Td w={28} p={0}>
                 {mark.t > 0 && (
-                  <Tooltip label="Remove">
-                    <ActionIcon
-                      variant="subtle"
-                      color="gray"
-                      aria-label={`Remove ${title} at ${shortBars(map, mark.t)}`}
-                      onClick={() => put(mark, null)}
-                    >
-                      <IconTrash size={14} />
-                    </ActionIcon>
-                  </Tooltip>
+                  <RemoveButton what={`${title} at ${shortBars(map, mark.t)}`} onRemove={() => put(mark, null)} />
                 )}
               </Table.Td>
             </Table.Tr>
@@ -172,6 +185,16 @@ function Marks<T extends { readonly t: number }>({
         </Text>
       )}
     </div>
+  );
+}
+
+function RemoveButton({ what, onRemove }: { what: string; onRemove: () => void }): ReactNode {
+  return (
+    <Tooltip label="Remove">
+      <ActionIcon variant="subtle" color="gray" aria-label={`Remove ${what}`} onClick={onRemove}>
+        <IconTrash size={14} />
+      </ActionIcon>
+    </Tooltip>
   );
 }
 

@@ -17,7 +17,7 @@ import {
 } from '@tabler/icons-react';
 import { Link, NavLink, useLocation } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
-import { useHands, useOpenSong } from '../open/openSong.js';
+import { useHands, useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { askedFor, formatChosen, keysShownSet, schemeToggled } from '../store/viewSlice.js';
 import { VIEWS } from './views.js';
@@ -36,7 +36,6 @@ const FORMAT_NAMES: Record<TimeFormat, string> = {
 /** The position as heard, in the chosen format; a click lets one type where to go, the small button chooses the format. */
 function Position(): ReactNode {
   const { engine, control } = useHands();
-  const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const format = useAppSelector((state) => state.view.format);
   const big = useRef<HTMLSpanElement>(null);
@@ -84,21 +83,29 @@ function Position(): ReactNode {
           </UnstyledButton>
         </Tooltip>
       )}
-      <Menu>
-        <Menu.Target>
-          <ActionIcon variant="subtle" color="gray" aria-label="Time format" size="sm">
-            ⋮
-          </ActionIcon>
-        </Menu.Target>
-        <Menu.Dropdown>
-          {TIME_FORMATS.map((one) => (
-            <Menu.Item key={one} fw={one === format ? 700 : 400} onClick={() => dispatch(formatChosen(one))}>
-              {FORMAT_NAMES[one]}
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      <FormatMenu />
     </div>
+  );
+}
+
+function FormatMenu(): ReactNode {
+  const dispatch = useAppDispatch();
+  const format = useAppSelector((state) => state.view.format);
+  return (
+    <Menu>
+      <Menu.Target>
+        <ActionIcon variant="subtle" color="gray" aria-label="Time format" size="sm">
+          ⋮
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {TIME_FORMATS.map((one) => (
+          <Menu.Item key={one} fw={one === format ? 700 : 400} onClick={() => dispatch(formatChosen(one))}>
+            {FORMAT_NAMES[one]}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 

@@ -1,9 +1,9 @@
 import type { ReactNode } from 'react';
 import { Button, Checkbox, Group, SegmentedControl, Stack, Switch, Text } from '@mantine/core';
-import { CONTROL_KINDS, MODES, type ControlKind, type Mode } from '@sure-hand/core/song';
+import { CONTROL_KINDS, MODES, type ControlKind, type Mode, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { KeptNumber } from '../parts/KeptNumber.js';
-import { useOpenSong } from '../open/openSong.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 
@@ -44,106 +44,147 @@ function Row({ name, why, children }: { name: string; why: string; children: Rea
   );
 }
 
+type Settings = Song['settings'];
+
 /** How passes write in this song. The song may roll meanwhile: what is changed holds at once. */
 export function WritingSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
-  const { control } = useOpenSong();
   const { settings } = useAppSelector((state) => state.song.song)!;
-  const { deskMode, writeScope, afterWrite, thin, foldTrim, returnTime } = settings;
-  const changeReturn = (sec: number): void =>
-    control.changeSettings({ returnTime: Math.min(RETURN_TIME.max, Math.max(RETURN_TIME.min, sec)) });
   return (
     <Sheet name="How passes write" onClose={onClose} className="sheet-writing">
       <Stack gap="sm">
-        <Row
-          name="Desk mode"
-          why="One mode stands in for every channel’s; per channel, each has its own again (Alt+0 to Alt+5)."
-        >
-          <SegmentedControl
-            size="xs"
-            aria-label="Desk mode"
-            data={[{ value: OWN, label: 'Per channel' }, ...options(MODES)]}
-            value={deskMode ?? OWN}
-            onChange={(to) => control.setDesk(to === OWN ? null : (to as Mode))}
-          />
-        </Row>
-        <Row name="Write scope" why="Kinds of control that passes may write; the others are heard under a hand.">
-          <Group gap="sm" wrap="nowrap">
-            {CONTROL_KINDS.map((kind) => (
-              <Checkbox
-                key={kind}
-                size="xs"
-                label={KIND_NAMES[kind]}
-                checked={writeScope.includes(kind)}
-                onChange={({ currentTarget }) =>
-                  control.setScope(
-                    CONTROL_KINDS.filter((one) => (one === kind ? currentTarget.checked : writeScope.includes(one))),
-                  )
-                }
-              />
-            ))}
-          </Group>
-        </Row>
-        <Row name="Return time" why="In touch: how long the way back to the curve takes after a release, in seconds.">
-          <Group gap="sm" wrap="nowrap">
-            <ReturnDrawing sec={returnTime} />
-            <KeptNumber
-              w={84}
-              aria-label="Return time"
-              suffix=" s"
-              min={RETURN_TIME.min}
-              max={RETURN_TIME.max}
-              step={0.05}
-              decimalScale={2}
-              value={returnTime}
-              onKeep={changeReturn}
-            />
-          </Group>
-        </Row>
-        <Row name="Thinning" why="How far the kept curve may be from the hand’s: fine is 0.2 % of the throw.">
-          <SegmentedControl
-            size="xs"
-            aria-label="Thinning"
-            data={[
-              ...THIN_NAMES.map(([value, label]) => ({ value: String(value), label })),
-              ...(THIN_NAMES.some(([value]) => value === thin) ? [] : [{ value: String(thin), label: String(thin) }]),
-            ]}
-            value={String(thin)}
-            onChange={(to) => control.changeSettings({ thin: Number(to) })}
-          />
-        </Row>
-        <Row
-          name="After a write pass"
-          why="A channel in write goes on in touch, so that the next play does not write all of it again."
-        >
-          <Switch
-            size="xs"
-            label="go on in touch"
-            checked={afterWrite === 'touch'}
-            onChange={({ currentTarget }) =>
-              control.changeSettings({ afterWrite: currentTarget.checked ? 'touch' : 'write' })
-            }
-          />
-        </Row>
-        <Row
-          name="Fold trim"
-          why="Offsets become part of the curve: by hand (F the channel in hand, Shift+F all), or as a pass has written them."
-        >
-          <Group gap="sm" wrap="nowrap">
-            <Button size="compact-xs" variant="default" onClick={() => control.foldTrim(null)}>
-              Fold all now
-            </Button>
-            <Switch
-              size="xs"
-              label="fold with each pass"
-              checked={foldTrim === 'pass'}
-              onChange={({ currentTarget }) =>
-                control.changeSettings({ foldTrim: currentTarget.checked ? 'pass' : 'hand' })
-              }
-            />
-          </Group>
-        </Row>
+        <DeskMode {...settings} />
+        <WriteScope {...settings} />
+        <ReturnTime {...settings} />
+        <Thinning {...settings} />
+        <AfterWrite {...settings} />
+        <FoldTrim {...settings} />
       </Stack>
     </Sheet>
+  );
+}
+
+function DeskMode({ deskMode }: Settings): ReactNode {
+  const { control } = useOpenSong();
+  return (
+    <Row
+      name="Desk mode"
+      why="One mode stands in for every channel’s; per channel, each has its own again (Alt+0 to Alt+5)."
+    >
+      <SegmentedControl
+        size="xs"
+        aria-label="Desk mode"
+        data={[{ value: OWN, label: 'Per channel' }, ...options(MODES)]}
+        value={deskMode ?? OWN}
+        onChange={(to) => control.setDesk(to === OWN ? null : (to as Mode))}
+      />
+    </Row>
+  );
+}
+
+function WriteScope({ writeScope }: Settings): ReactNode {
+  const { control } = useOpenSong();
+  const set = (kind: ControlKind, isIn: boolean): void =>
+    control.setScope(CONTROL_KINDS.filter((one) => (one === kind ? isIn : writeScope.includes(one))));
+  return (
+    <Row name="Write scope" why="Kinds of control that passes may write; the others are heard under a hand.">
+      <Group gap="sm" wrap="nowrap">
+        {CONTROL_KINDS.map((kind) => (
+          <Checkbox
+            key={kind}
+            size="xs"
+            label={KIND_NAMES[kind]}
+            checked={writeScope.includes(kind)}
+            onChange={({ currentTarget }) => set(kind, currentTarget.checked)}
+          />
+        ))}
+      </Group>
+    </Row>
+  );
+}
+
+function ReturnTime({ returnTime }: Settings): ReactNode {
+  const { control } = useOpenSong();
+  const change = (sec: number): void =>
+    control.changeSettings({ returnTime: Math.min(RETURN_TIME.max, Math.max(RETURN_TIME.min, sec)) });
+  return (
+    <Row name="Return time" why="In touch: how long the way back to the curve takes after a release, in seconds.">
+      <Group gap="sm" wrap="nowrap">
+        <ReturnDrawing sec={returnTime} />
+        <KeptNumber
+          w={84}
+          aria-label="Return time"
+          suffix=" s"
+          min={RETURN_TIME.min}
+          max={RETURN_TIME.max}
+          step={0.05}
+          decimalScale={2}
+          value={returnTime}
+          onKeep={change}
+        />
+      </Group>
+    </Row>
+  );
+}
+
+function Thinning({ thin }: Settings): ReactNode {
+  const { control } = useOpenSong();
+  const isNamed = THIN_NAMES.some(([value]) => value === thin);
+  return (
+    <Row name="Thinning" why="How far the kept curve may be from the hand’s: fine is 0.2 % of the throw.">
+      <SegmentedControl
+        size="xs"
+        aria-label="Thinning"
+        data={[
+          ...THIN_NAMES.map(([value, label]) => ({ value: String(value), label })),
+          ...(isNamed ? [] : [{ value: String(thin), label: String(thin) }]),
+        ]}
+        value={String(thin)}
+        onChange={(to) => control.changeSettings({ thin: Number(to) })}
+      />
+    </Row>
+  );
+}
+
+function AfterWrite({ afterWrite }: Settings): ReactNode {
+  const { control } = useOpenSong();
+  return (
+    <Row
+      name="After a write pass"
+      why="A channel in write goes on in touch, so that the next play does not write all of it again."
+    >
+      <Switch
+        size="xs"
+        label="go on in touch"
+        checked={afterWrite === 'touch'}
+        onChange={({ currentTarget }) =>
+          control.changeSettings({ afterWrite: currentTarget.checked ? 'touch' : 'write' })
+        }
+      />
+    </Row>
+  );
+}
+
+function FoldTrim({ foldTrim }: Settings): ReactNode {
+  const { control } = useOpenSong();
+  return (
+    <Row
+      name="Fold trim"
+      why="Offsets become part of the curve: by hand (F the channel in hand, Shift+F all), or as a pass has written them."
+    >
+      <Group gap="sm" wrap="nowrap">
+        <Button size="compact-xs" variant="default" onClick={() => control.foldTrim(null)}>
+          Fold all now
+        </Button>
+        <Switch
+          size="xs"
+          label="fold with each pass"
+          checked={foldTrim === 'pass'}
+          onChange={({ currentTarget }) =>
+            control.changeSettings({ foldTrim: currentTarget.checked ? 'pass' : 'hand' })
+          }
+        />
+      </Group>
+    </Row>
   );
 }
 

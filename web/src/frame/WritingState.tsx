@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Tooltip, UnstyledButton } from '@mantine/core';
 import { CONTROL_KINDS } from '@sure-hand/core/song';
-import { useHands } from '../open/openSong.js';
+import { useHands } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { askedFor } from '../store/viewSlice.js';
 

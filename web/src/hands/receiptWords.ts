@@ -16,7 +16,7 @@ const place = (map: MeterMap, [from, to]: readonly [number, number]): string =>
   `${shortBars(map, from)}–${shortBars(map, to)}`;
 
 /** Where one lane was written: its spans while they are few, else from the first to the last. */
-export function spansWords(map: MeterMap, { spans }: LaneReceipt): string {
+function spansWords(map: MeterMap, { spans }: LaneReceipt): string {
   if (spans.length <= 2) return spans.map((span) => place(map, span)).join(', ');
   return `${place(map, [spans[0]![0], spans.at(-1)![1]])}, ${spans.length} times`;
 }

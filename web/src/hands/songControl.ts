@@ -25,12 +25,12 @@ import type { Carry } from './carrying.js';
 import type { HandSession } from './handSession.js';
 
 /** How far one press of an arrow moves a cap, in travel; and with Shift. */
-export const NUDGE = { coarse: 0.01, fine: 0.0025 } as const;
+const NUDGE = { coarse: 0.01, fine: 0.0025 } as const;
 /** How much pointer movement is the whole travel; with Shift four times as much (screens). */
 export const HAND_PX = { coarse: 600, fine: 2400 } as const;
 
 /** The edges of a range are played from this long before each to this long after. */
-export const EDGE_LEAD_SEC: Seconds = 2;
+const EDGE_LEAD_SEC: Seconds = 2;
 
 /** What the control needs of the rest of the application. */
 export type ControlHost = {

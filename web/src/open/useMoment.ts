@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import { useHands, type OpenSong } from './openSong.js';
+import { useHands } from './OpenSongProvider.js';
+import type { OpenSong } from './openSong.js';
 
 /** How often words and values are read anew while the song moves. */
 const READ_MS = 200;

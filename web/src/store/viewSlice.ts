@@ -51,8 +51,8 @@ export type ViewState = {
   readonly carries: readonly Carry[];
 };
 
-export const SLIM_PX = 28;
-export const TALL_PX = 200;
+const SLIM_PX = 28;
+const TALL_PX = 200;
 export const HEAD_PX = { least: 160, most: 360, usual: 216 } as const;
 const initial: ViewState = {
   inHand: null,

@@ -5,7 +5,7 @@ import { printClock } from '@sure-hand/core/time';
 import type { ListedBounce } from '@sure-hand/server';
 import { JobLine } from '../../parts/JobLine.js';
 import { giveUp, useJobs } from '../../open/jobs.js';
-import { useOpenSong } from '../../open/openSong.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
 import { bounceUrl, deleteBounce, documentUrl, listBounces, zipUrl } from '../../song/songApi.js';
 import { BounceForm } from './BounceForm.js';
@@ -13,10 +13,16 @@ import { BounceForm } from './BounceForm.js';
 const minus = (value: number, digits = 1): string => (value <= -144 ? '−∞' : value.toFixed(digits).replace('-', '−'));
 const size = (bytes: number): string => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
 
+/** What is measured of a bounce, by its unit. */
+const MEASURED = [
+  ['LUFS', 'Integrated loudness'],
+  ['LU', 'Loudness range'],
+  ['dBTP', 'True peak'],
+] as const;
+
 /** What comes out of a song: bounces, made and being made, and the song itself to be taken elsewhere. */
 export function Files(): ReactNode {
   const { id } = useOpenSong();
-  const song = useAppSelector((state) => state.song.song)!;
   const [bounces, setBounces] = useState<readonly ListedBounce[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
   const look = useCallback(() => listBounces(id).then(setBounces, (error: Error) => setTrouble(error.message)), [id]);
@@ -39,21 +45,7 @@ export function Files(): ReactNode {
             Bounce
           </Title>
           <BounceForm onTrouble={setTrouble} />
-          <Title order={2} fz="lg" mt="xl" mb="sm">
-            The song itself
-          </Title>
-          <Text fz="sm" c="dimmed" mb="sm">
-            {song.channels.filter((channel) => channel.kind === 'track').length} tracks, as they stand now. The zip
-            opens in Sure Hand on any machine; the document is open JSON.
-          </Text>
-          <Group gap="xs">
-            <Button component="a" href={zipUrl(id)} download variant="default" size="xs">
-              Save with its audio (zip)
-            </Button>
-            <Button component="a" href={documentUrl(id)} download variant="default" size="xs">
-              Save the document
-            </Button>
-          </Group>
+          <SongItself id={id} />
         </section>
         <section className="files-made">
           <Title order={2} fz="lg" mb="sm">
@@ -87,97 +79,115 @@ export function Files(): ReactNode {
   );
 }
 
-function Made({
-  id,
-  bounces,
-  onRemove,
-}: {
-  id: number;
-  bounces: readonly ListedBounce[];
-  onRemove: (bounce: ListedBounce) => void;
-}): ReactNode {
+/** The song to be taken elsewhere. */
+function SongItself({ id }: { id: number }): ReactNode {
+  const song = useAppSelector((state) => state.song.song)!;
+  return (
+    <>
+      <Title order={2} fz="lg" mt="xl" mb="sm">
+        The song itself
+      </Title>
+      <Text fz="sm" c="dimmed" mb="sm">
+        {song.channels.filter((channel) => channel.kind === 'track').length} tracks, as they stand now. The zip opens in
+        Sure Hand on any machine; the document is open JSON.
+      </Text>
+      <Group gap="xs">
+        <Button component="a" href={zipUrl(id)} download variant="default" size="xs">
+          Save with its audio (zip)
+        </Button>
+        <Button component="a" href={documentUrl(id)} download variant="default" size="xs">
+          Save the document
+        </Button>
+      </Group>
+    </>
+  );
+}
+
+type RemovesBounce = { readonly id: number; readonly onRemove: (bounce: ListedBounce) => void };
+
+/** What was bounced, with its loudness. */
+function Made({ id, bounces, onRemove }: RemovesBounce & { readonly bounces: readonly ListedBounce[] }): ReactNode {
   return (
     <Table verticalSpacing={6} highlightOnHover className="made">
       <Table.Thead>
         <Table.Tr>
           <Table.Th>File</Table.Th>
           <Table.Th ta="right">Length</Table.Th>
-          <Table.Th ta="right">
-            <Tooltip label="Integrated loudness, LUFS">
-              <span>LUFS</span>
-            </Tooltip>
-          </Table.Th>
-          <Table.Th ta="right">
-            <Tooltip label="Loudness range, LU">
-              <span>LU</span>
-            </Tooltip>
-          </Table.Th>
-          <Table.Th ta="right">
-            <Tooltip label="True peak, dBTP">
-              <span>dBTP</span>
-            </Tooltip>
-          </Table.Th>
+          {MEASURED.map(([unit, what]) => (
+            <Table.Th key={unit} ta="right">
+              <Tooltip label={`${what}, ${unit}`}>
+                <span>{unit}</span>
+              </Tooltip>
+            </Table.Th>
+          ))}
           <Table.Th ta="right">Made</Table.Th>
           <Table.Th w={64} aria-label="Download or delete" />
         </Table.Tr>
       </Table.Thead>
       <Table.Tbody>
         {bounces.map((bounce) => (
-          <Table.Tr key={bounce.id}>
-            <Table.Td className="made-name">
-              <Anchor
-                href={bounceUrl(id, bounce.id)}
-                download
-                fz="sm"
-                truncate
-                display="block"
-                c="inherit"
-                title={bounce.file}
-              >
-                {bounce.file}
-              </Anchor>
-              <Text fz="xs" c="dimmed">
-                {bounce.bits === '32f' ? '32 bit float' : `${bounce.bits} bit`} · {size(bounce.bytes)}
-              </Text>
-            </Table.Td>
-            <Table.Td className="figures">{printClock(bounce.seconds).replace(/\.\d+$/, '')}</Table.Td>
-            <Table.Td className="figures">{minus(bounce.loudness.integrated)}</Table.Td>
-            <Table.Td className="figures">{bounce.loudness.range.toFixed(1)}</Table.Td>
-            <Table.Td className={bounce.loudness.truePeak > 0 ? 'figures is-over' : 'figures'}>
-              {minus(bounce.loudness.truePeak)}
-            </Table.Td>
-            <Table.Td className="figures">
-              {new Date(bounce.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
-            </Table.Td>
-            <Table.Td p={0}>
-              <Group gap={2} wrap="nowrap">
-                <Tooltip label="Download">
-                  <ActionIcon
-                    component="a"
-                    href={bounceUrl(id, bounce.id)}
-                    download
-                    variant="subtle"
-                    color="gray"
-                    aria-label={`Download ${bounce.file}`}
-                  >
-                    <IconDownload size={15} />
-                  </ActionIcon>
-                </Tooltip>
-                <Tooltip label="Delete the file; it can be bounced again">
-                  <ActionIcon
-                    variant="subtle"
-                    color="gray"
-                    aria-label={`Delete ${bounce.file}`}
-                    onClick={() => onRemove(bounce)}
-                  >
-                    <IconTrash size={15} />
-                  </ActionIcon>
-                </Tooltip>
-              </Group>
-            </Table.Td>
-          </Table.Tr>
+          <MadeRow key={bounce.id} id={id} bounce={bounce} onRemove={onRemove} />
         ))}
       </Table.Tbody>
     </Table>
+  );
+}
+
+function MadeRow({ id, bounce, onRemove }: RemovesBounce & { readonly bounce: ListedBounce }): ReactNode {
+  return (
+    <Table.Tr>
+      <Table.Td className="made-name">
+        <Anchor
+          href={bounceUrl(id, bounce.id)}
+          download
+          fz="sm"
+          truncate
+          display="block"
+          c="inherit"
+          title={bounce.file}
+        >
+          {bounce.file}
+        </Anchor>
+        <Text fz="xs" c="dimmed">
+          {bounce.bits === '32f' ? '32 bit float' : `${bounce.bits} bit`} · {size(bounce.bytes)}
+        </Text>
+      </Table.Td>
+      <Table.Td className="figures">{printClock(bounce.seconds).replace(/\.\d+$/, '')}</Table.Td>
+      <Table.Td className="figures">{minus(bounce.loudness.integrated)}</Table.Td>
+      <Table.Td className="figures">{bounce.loudness.range.toFixed(1)}</Table.Td>
+      <Table.Td className={bounce.loudness.truePeak > 0 ? 'figures is-over' : 'figures'}>
+        {minus(bounce.loudness.truePeak)}
+      </Table.Td>
+      <Table.Td className="figures">
+        {new Date(bounce.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
+      </Table.Td>
+      <Table.Td p={0}>
+        <BounceActs id={id} bounce={bounce} onRemove={onRemove} />
+      </Table.Td>
+    </Table.Tr>
+  );
+}
+
+function BounceActs({ id, bounce, onRemove }: RemovesBounce & { readonly bounce: ListedBounce }): ReactNode {
+  return (
+    <Group gap={2} wrap="nowrap">
+      <Tooltip label="Download">
+        <ActionIcon
+          component="a"
+          href={bounceUrl(id, bounce.id)}
+          download
+          variant="subtle"
+          color="gray"
+          aria-label={`Download ${bounce.file}`}
+        >
+          <IconDownload size={15} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label="Delete the file; it can be bounced again">
+        <ActionIcon variant="subtle" color="gray" aria-label={`Delete ${bounce.file}`} onClick={() => onRemove(bounce)}>
+          <IconTrash size={15} />
+        </ActionIcon>
+      </Tooltip>
+    </Group>
   );
 }

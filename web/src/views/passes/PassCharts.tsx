@@ -21,7 +21,7 @@ import type { PassLoudness, WholePass } from '@sure-hand/server';
 import { JobLine } from '../../parts/JobLine.js';
 import { giveUp, useJobs } from '../../open/jobs.js';
 import { FONT, LOOKS, type Look } from '../../parts/look.js';
-import { useOpenSong } from '../../open/openSong.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
 import { measurePass } from '../../song/songApi.js';
 

@@ -7,6 +7,7 @@ import { meterMap } from '@sure-hand/core/time';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
 import { shortBars } from '../../hands/reachWords.js';
 import { layerName, leftWords } from '../../hands/reasonWords.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useMoment } from '../../open/useMoment.js';
 import { store, useAppDispatch, useAppSelector } from '../../store/store.js';
 import { describePass } from '../../song/songApi.js';
@@ -181,76 +182,87 @@ const SIDES: readonly { value: PassSide | 'now'; label: string }[] = [
   { value: 'now', label: 'As it stands' },
 ];
 
+type ActsProps = { readonly pass: WholePass; readonly lane: LoggedLane };
+
 /** Hearing a pass, and bringing back what it found or left. */
-function PassActs({ pass, lane, range }: { pass: WholePass; lane: LoggedLane; range: Range }): ReactNode {
-  const { session, control, comparison } = useMoment();
-  const song = useAppSelector((state) => state.song.song)!;
-  const chosenRange = useAppSelector((state) => state.view.range);
-  const [side, setSide] = useState<PassSide>('before');
-  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
-  const bring = (lanes: readonly LoggedLane[], over: Range | null): void => {
-    comparison.asItStands();
-    control.bringBack(pass.number, lanes, side, over);
-  };
+function PassActs({ pass, lane, range }: ActsProps & { readonly range: Range }): ReactNode {
+  return (
+    <Group gap="md" className="pass-acts" align="center">
+      <Hearing range={range} />
+      <BringingBack pass={pass} lane={lane} />
+    </Group>
+  );
+}
+
+function Hearing({ range }: { range: Range }): ReactNode {
+  const { session, comparison } = useMoment();
   const listen = (): void => {
     if (session.isMoving) return session.stop(performance.now());
     if (comparison.heard === null) comparison.hear('after');
     void session.listen([range], performance.now());
   };
-  const own = pass.lanes.filter((one) => one.control === lane.control);
-  const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
   return (
-    <Group gap="md" className="pass-acts" align="center">
-      <Group gap={6} wrap="nowrap">
-        <Tooltip label="Plays what the pass wrote; nothing is written meanwhile">
-          <Button size="xs" radius="xl" variant="default" onClick={listen}>
-            {session.isMoving ? 'Stop' : 'Listen'}
-          </Button>
-        </Tooltip>
-        <Tooltip label="What is heard; B switches while it rolls">
-          <SegmentedControl
-            size="xs"
-            aria-label="What is heard"
-            data={[...SIDES]}
-            value={comparison.heard?.side ?? 'now'}
-            onChange={(to) => (to === 'now' ? comparison.asItStands() : comparison.hear(to as PassSide))}
-          />
-        </Tooltip>
-      </Group>
-      <Group gap={6} wrap="nowrap">
-        <Text fz="sm" c="dimmed">
-          Bring back
-        </Text>
+    <Group gap={6} wrap="nowrap">
+      <Tooltip label="Plays what the pass wrote; nothing is written meanwhile">
+        <Button size="xs" radius="xl" variant="default" onClick={listen}>
+          {session.isMoving ? 'Stop' : 'Listen'}
+        </Button>
+      </Tooltip>
+      <Tooltip label="What is heard; B switches while it rolls">
         <SegmentedControl
           size="xs"
-          aria-label="Which side is brought back"
-          data={[
-            { value: 'before', label: 'before' },
-            { value: 'after', label: 'after' },
-          ]}
-          value={side}
-          onChange={(to) => setSide(to as PassSide)}
+          aria-label="What is heard"
+          data={[...SIDES]}
+          value={comparison.heard?.side ?? 'now'}
+          onChange={(to) => (to === 'now' ? comparison.asItStands() : comparison.hear(to as PassSide))}
         />
-        <Button size="xs" variant="default" onClick={() => bring(pass.lanes, null)}>
-          All of it
-        </Button>
-        <Button size="xs" variant="default" onClick={() => bring(own, null)}>
-          This lane
-        </Button>
-        <Button
-          size="xs"
-          variant="default"
-          onClick={() =>
-            chosenRange
-              ? bring(own, chosenRange)
-              : say(
-                  'Set a range first: drag on the ruler in Ride, or I and O at the line. Then this lane is brought back in it alone.',
-                )
-          }
-        >
-          {chosenRange ? `In ${shortBars(map, chosenRange[0])}–${shortBars(map, chosenRange[1])}` : 'In the range'}
-        </Button>
-      </Group>
+      </Tooltip>
+    </Group>
+  );
+}
+
+const NO_RANGE =
+  'Set a range first: drag on the ruler in Ride, or I and O at the line. Then this lane is brought back in it alone.';
+
+function BringingBack({ pass, lane }: ActsProps): ReactNode {
+  const { control, comparison } = useOpenSong();
+  const song = useAppSelector((state) => state.song.song)!;
+  const range = useAppSelector((state) => state.view.range);
+  const [side, setSide] = useState<PassSide>('before');
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const own = pass.lanes.filter((one) => one.control === lane.control);
+  const bring = (lanes: readonly LoggedLane[], over: Range | null): void => {
+    comparison.asItStands();
+    control.bringBack(pass.number, lanes, side, over);
+  };
+  return (
+    <Group gap={6} wrap="nowrap">
+      <Text fz="sm" c="dimmed">
+        Bring back
+      </Text>
+      <SegmentedControl
+        size="xs"
+        aria-label="Which side is brought back"
+        data={[
+          { value: 'before', label: 'before' },
+          { value: 'after', label: 'after' },
+        ]}
+        value={side}
+        onChange={(to) => setSide(to as PassSide)}
+      />
+      <Button size="xs" variant="default" onClick={() => bring(pass.lanes, null)}>
+        All of it
+      </Button>
+      <Button size="xs" variant="default" onClick={() => bring(own, null)}>
+        This lane
+      </Button>
+      <Button
+        size="xs"
+        variant="default"
+        onClick={() => (range ? bring(own, range) : void store.dispatch(troubleCame(NO_RANGE)))}
+      >
+        {range ? `In ${shortBars(map, range[0])}–${shortBars(map, range[1])}` : 'In the range'}
+      </Button>
     </Group>
   );
 }

@@ -4,7 +4,7 @@ import { sectionRanges, versionsInRange, type LoggedLane, type PassSide } from '
 import { type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { WholePass } from '@sure-hand/server';
-import { useOpenSong } from '../../open/openSong.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { layerName } from '../../hands/reasonWords.js';
 import { useLanePasses } from './usePasses.js';
 
@@ -21,14 +21,19 @@ function versionsIn(passes: readonly WholePass[], { control, layer }: LoggedLane
   return first ? [...own, { ...first, side: 'before' }] : [];
 }
 
-/** Sections across, versions down: whose stands where, and a click lets another stand there. */
-export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): ReactNode {
-  const { control, comparison } = useOpenSong();
-  const { value: passes, trouble } = useLanePasses(lane.control);
-  const sections = useMemo(() => sectionRanges(song.sections, song.length), [song.sections, song.length]);
-  const versions = useMemo(() => versionsIn(passes ?? [], lane), [passes, lane]);
+/** What is told of each section: which versions differ there, and whose stands. */
+type Told = ReturnType<typeof versionsInRange>;
+type SectionRange = ReturnType<typeof sectionRanges>[number];
+
+/** What the versions of a lane come to in each section. */
+function useTold(
+  song: Song,
+  lane: LoggedLane,
+  versions: readonly Version[],
+  sections: readonly SectionRange[],
+): Told[] {
   const kept = song.lanes[lane.control];
-  const told = useMemo(
+  return useMemo(
     () => {
       const states = versions.map(({ lane: one, side }) => ({ points: one[side], rest: one.rest }));
       return sections.map(({ range }) => versionsInRange(song, lane, states, range));
@@ -37,6 +42,15 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [versions, sections, kept],
   );
+}
+
+/** Sections across, versions down: whose stands where, and a click lets another stand there. */
+export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): ReactNode {
+  const { control, comparison } = useOpenSong();
+  const { value: passes, trouble } = useLanePasses(lane.control);
+  const sections = useMemo(() => sectionRanges(song.sections, song.length), [song.sections, song.length]);
+  const versions = useMemo(() => versionsIn(passes ?? [], lane), [passes, lane]);
+  const told = useTold(song, lane, versions, sections);
   const choose = ({ pass, side, lane: one }: Version, range: Range): void => {
     comparison.asItStands();
     control.bringBack(pass.number, [one], side, range);
@@ -60,30 +74,13 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
           </Table.Tr>
         </Table.Thead>
         <Table.Tbody>
-          {versions.map((version, row) => {
-            const { pass, side } = version;
-            const name = side === 'before' ? 'Before them all' : `Pass ${pass.number}${pass.undone ? ' (undone)' : ''}`;
-            return (
-              <Table.Tr key={`${pass.number} ${side}`}>
-                <Table.Td className="version-name">
-                  {name}
-                  {side === 'after' && pass.name ? `: ${pass.name}` : ''}
-                </Table.Td>
-                {sections.map(({ name: section, range }, column) => (
-                  <Table.Td key={range[0]}>
-                    <VersionCell
-                      told={told[column]!}
-                      row={row}
-                      name={name}
-                      section={section}
-                      isFirst={side === 'before'}
-                      onChoose={() => choose(version, range)}
-                    />
-                  </Table.Td>
-                ))}
-              </Table.Tr>
-            );
-          })}
+          {versions.map((version, row) => (
+            <VersionRow
+              key={`${version.pass.number} ${version.side}`}
+              {...{ version, row, sections, told }}
+              onChoose={(range) => choose(version, range)}
+            />
+          ))}
         </Table.Tbody>
       </Table>
       <Text fz="xs" c="dimmed">
@@ -92,6 +89,39 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
         the section, with shoulders at its seams; it is one step of undo.
       </Text>
     </div>
+  );
+}
+
+type RowProps = {
+  readonly version: Version;
+  readonly row: number;
+  readonly sections: readonly SectionRange[];
+  readonly told: readonly Told[];
+  readonly onChoose: (range: Range) => void;
+};
+
+/** One version over all sections. */
+function VersionRow({ version: { pass, side }, row, sections, told, onChoose }: RowProps): ReactNode {
+  const name = side === 'before' ? 'Before them all' : `Pass ${pass.number}${pass.undone ? ' (undone)' : ''}`;
+  return (
+    <Table.Tr>
+      <Table.Td className="version-name">
+        {name}
+        {side === 'after' && pass.name ? `: ${pass.name}` : ''}
+      </Table.Td>
+      {sections.map(({ name: section, range }, column) => (
+        <Table.Td key={range[0]}>
+          <VersionCell
+            told={told[column]!}
+            row={row}
+            name={name}
+            section={section}
+            isFirst={side === 'before'}
+            onChoose={() => onChoose(range)}
+          />
+        </Table.Td>
+      ))}
+    </Table.Tr>
   );
 }
 
@@ -104,7 +134,7 @@ function VersionCell({
   isFirst,
   onChoose,
 }: {
-  told: ReturnType<typeof versionsInRange>;
+  told: Told;
   row: number;
   name: string;
   section: string;

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
-import { useOpenSong } from '../../open/openSong.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
 import { fetchLanePasses, fetchPass, fetchPasses } from '../../song/songApi.js';
 

@@ -4,7 +4,7 @@ import { UnstyledButton } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { LOOKS, familyHue } from '../../parts/look.js';
-import { useHands } from '../../open/openSong.js';
+import { useHands } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { HEAD_PX, foldToggled, headsDrawn, wholeShown, zoomed } from '../../store/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';

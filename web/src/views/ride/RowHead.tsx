@@ -10,6 +10,7 @@ import {
   isSafe,
   modeInForce,
   ownValueAt,
+  type Channel,
   type Control,
   type ControlKind,
   type Mode,
@@ -19,7 +20,7 @@ import {
 } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, speakValue } from '@sure-hand/core/units';
 import { trimmedDb } from '@sure-hand/core/curve';
-import { useHands, useOpenSong } from '../../open/openSong.js';
+import { useHands, useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { pinToggled, takenInHand } from '../../store/viewSlice.js';
 import type { ChannelRow } from './rideLayout.js';
@@ -234,24 +235,12 @@ function ShortName({ name }: { name: string }): ReactNode {
   );
 }
 
-/** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
-export const RowHead = memo(function RowHead({
-  song,
-  row,
-  hue,
-}: {
-  song: Song;
-  row: ChannelRow;
-  hue: string;
-}): ReactNode {
+/** Solo and mute of a channel, as buttons on its row. */
+function RowActs({ song, channel }: { song: Song; channel: Channel }): ReactNode {
   const { control } = useOpenSong();
-  const dispatch = useAppDispatch();
-  const isInHand = useAppSelector((state) => state.view.inHand === row.control);
-  const isPinned = useAppSelector((state) => state.view.pinned.includes(row.channel.key));
-  const { channel } = row;
   const muteId = controlId(channel.key, 'mute');
   const isMuted = (song.lanes[muteId]?.rest ?? 0) >= 0.5;
-  const acts = (
+  return (
     <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
       {channel.kind !== 'main' && (
         <UnstyledButton
@@ -279,6 +268,34 @@ export const RowHead = memo(function RowHead({
       </UnstyledButton>
     </div>
   );
+}
+
+/** All lanes of a channel, and whether its row stays tall. */
+function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+  const dispatch = useAppDispatch();
+  const { channel } = row;
+  const isPinned = useAppSelector((state) => state.view.pinned.includes(channel.key));
+  return (
+    <div className="lanes-list">
+      <RowActs song={song} channel={channel} />
+      {controlsOfChannel(song, channel).map((one) => (
+        <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
+      ))}
+      <UnstyledButton className="lane pin" aria-pressed={isPinned} onClick={() => dispatch(pinToggled(channel.key))}>
+        <span>{isPinned ? 'Pinned tall' : 'Pin tall'}</span>
+        {isPinned ? <IconPinFilled size={13} /> : <IconPin size={13} />}
+      </UnstyledButton>
+    </div>
+  );
+}
+
+type HeadProps = { readonly song: Song; readonly row: ChannelRow; readonly hue: string };
+
+/** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
+export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): ReactNode {
+  const dispatch = useAppDispatch();
+  const isInHand = useAppSelector((state) => state.view.inHand === row.control);
+  const { channel } = row;
   return (
     <div
       className={['row-head', row.isTall ? 'is-tall' : '', isInHand ? 'is-in-hand' : ''].join(' ')}
@@ -298,25 +315,10 @@ export const RowHead = memo(function RowHead({
         <span className="marks">
           <Marks song={song} row={row} />
         </span>
-        {!row.isTall && acts}
+        {!row.isTall && <RowActs song={song} channel={channel} />}
         <ModeMenu song={song} row={row} />
       </div>
-      {row.isTall && (
-        <div className="lanes-list">
-          {acts}
-          {controlsOfChannel(song, channel).map((one) => (
-            <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
-          ))}
-          <UnstyledButton
-            className="lane pin"
-            aria-pressed={isPinned}
-            onClick={() => dispatch(pinToggled(channel.key))}
-          >
-            <span>{isPinned ? 'Pinned tall' : 'Pin tall'}</span>
-            {isPinned ? <IconPinFilled size={13} /> : <IconPin size={13} />}
-          </UnstyledButton>
-        </div>
-      )}
+      {row.isTall && <LanesList song={song} row={row} />}
     </div>
   );
 });

@@ -14,8 +14,9 @@ import { useElementSize } from '@mantine/hooks';
 import { IconPlus } from '@tabler/icons-react';
 import { channelOf, type Note, type Section, type Song } from '@sure-hand/core/song';
 import { meterMap, snap } from '@sure-hand/core/time';
+import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../parts/look.js';
-import { useHands } from '../../open/openSong.js';
+import { useHands } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
 import type { Asked } from '../../hands/asked.js';
@@ -27,7 +28,7 @@ const BUCKET_PX = 4;
 const DRAG_PX = 4;
 
 /** How many points stand in each bucket of the song, over all lanes. */
-export function pointDensity(lanes: Song['lanes'], length: number, buckets: number): Uint32Array {
+function pointDensity(lanes: Song['lanes'], length: number, buckets: number): Uint32Array {
   const counts = new Uint32Array(buckets);
   for (const lane of Object.values(lanes))
     for (const { t } of [...lane.points, ...lane.trim])
@@ -253,32 +254,78 @@ const StripRange = ({
   scale: StripScale;
 }): ReactNode => <div className={className} style={{ left: scale.per(from), width: scale.per(to - from) }} />;
 
-/** The whole song, zoomed out: its sections and notes, where curves are dense, the range, the loop, the punch range, the line. */
-export function SongStrip({ song }: { song: Song }): ReactNode {
-  const { engine, control } = useHands();
+type DensityProps = {
+  readonly song: Song;
+  readonly scale: StripScale;
+  readonly width: number;
+  readonly box: RefObject<HTMLDivElement | null>;
+};
+
+/** Where curves are dense, with the range, the loop and the punch range over it: a click goes there, a drag sets the range. */
+function Density({ song, scale, width, box }: DensityProps): ReactNode {
+  const { control } = useHands();
   const dispatch = useAppDispatch();
-  const { range, format } = useAppSelector((state) => state.view);
-  const { ref, width } = useElementSize();
-  const density = useRef<HTMLDivElement>(null);
+  const range = useAppSelector((state) => state.view.range);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const line = useRef<HTMLDivElement>(null);
   const began = useRef<{ t: number; x: number } | null>(null);
-  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   useDensity(canvas, song, width);
+  const { loop, punch } = song.settings;
+  return (
+    <div
+      ref={box}
+      className="strip-density"
+      data-testid="strip"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        began.current = { t: scale.timeAt(event.clientX), x: event.clientX };
+      }}
+      onPointerMove={(event) => {
+        if (!began.current || Math.abs(event.clientX - began.current.x) < DRAG_PX) return;
+        const [a, b] = [scale.snapped(began.current.t, false), scale.snapped(scale.timeAt(event.clientX), false)];
+        if (a !== b) dispatch(rangeSet([Math.min(a, b), Math.max(a, b)]));
+      }}
+      onPointerUp={(event) => {
+        if (began.current && Math.abs(event.clientX - began.current.x) < DRAG_PX)
+          void control.locate(scale.timeAt(event.clientX));
+        began.current = null;
+      }}
+    >
+      <canvas ref={canvas} width={Math.max(1, width)} height={DENSITY_PX} />
+      {range && <StripRange className="strip-range" range={range} scale={scale} />}
+      {loop && <StripRange className="strip-loop" range={loop} scale={scale} />}
+      {punch && <StripRange className="strip-punch" range={punch} scale={scale} />}
+    </div>
+  );
+}
+
+/** The line, carried along the strip without React. */
+function useLine(length: Seconds, width: number): RefObject<HTMLDivElement | null> {
+  const { engine } = useHands();
+  const line = useRef<HTMLDivElement>(null);
   useEffect(() => {
     let frame = 0;
     const tick = (): void => {
-      const share = engine.positionAt(performance.now()) / song.length;
+      const share = engine.positionAt(performance.now()) / length;
       if (line.current) line.current.style.transform = `translateX(${share * width}px)`;
       frame = requestAnimationFrame(tick);
     };
     tick();
     return () => cancelAnimationFrame(frame);
-  }, [engine, song.length, width]);
+  }, [engine, length, width]);
+  return line;
+}
+
+/** The whole song, zoomed out: its sections and notes, where curves are dense, the range, the loop, the punch range, the line. */
+export function SongStrip({ song }: { song: Song }): ReactNode {
+  const { format } = useAppSelector((state) => state.view);
+  const { ref, width } = useElementSize();
+  const box = useRef<HTMLDivElement>(null);
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const line = useLine(song.length, width);
   const scale: StripScale = {
     per: (t) => `${(100 * t) / song.length}%`,
     timeAt: (clientX) => {
-      const left = density.current?.getBoundingClientRect().left ?? 0;
+      const left = box.current?.getBoundingClientRect().left ?? 0;
       return Math.max(0, Math.min(song.length, ((clientX - left) / width) * song.length));
     },
     snapped: (t, isFree) => (isFree ? t : snap({ map, sections: song.sections, format }, 'bar', t)),
@@ -287,30 +334,7 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
     <div className={song.notes.length ? 'song-strip has-notes' : 'song-strip'} ref={ref}>
       <Sections song={song} scale={scale} />
       <Notes song={song} scale={scale} />
-      <div
-        ref={density}
-        className="strip-density"
-        data-testid="strip"
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          began.current = { t: scale.timeAt(event.clientX), x: event.clientX };
-        }}
-        onPointerMove={(event) => {
-          if (!began.current || Math.abs(event.clientX - began.current.x) < DRAG_PX) return;
-          const [a, b] = [scale.snapped(began.current.t, false), scale.snapped(scale.timeAt(event.clientX), false)];
-          if (a !== b) dispatch(rangeSet([Math.min(a, b), Math.max(a, b)]));
-        }}
-        onPointerUp={(event) => {
-          if (began.current && Math.abs(event.clientX - began.current.x) < DRAG_PX)
-            void control.locate(scale.timeAt(event.clientX));
-          began.current = null;
-        }}
-      >
-        <canvas ref={canvas} width={Math.max(1, width)} height={DENSITY_PX} />
-        {range && <StripRange className="strip-range" range={range} scale={scale} />}
-        {song.settings.loop && <StripRange className="strip-loop" range={song.settings.loop} scale={scale} />}
-        {song.settings.punch && <StripRange className="strip-punch" range={song.settings.punch} scale={scale} />}
-      </div>
+      <Density song={song} scale={scale} width={width} box={box} />
       <AddMark />
       <div className="strip-line" ref={line} />
     </div>

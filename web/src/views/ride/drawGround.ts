@@ -21,7 +21,7 @@ export type GroundScene = {
   readonly peakCount: number;
 };
 
-export const TILE_PX = 512;
+const TILE_PX = 512;
 const SPARE_TILES = 8;
 
 /** Where tiles are put: from which pixel of the song on, how wide, at which x and y of the canvas. */

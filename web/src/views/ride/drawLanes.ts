@@ -122,11 +122,7 @@ function drawBaseAndBand(
 }
 
 /** Where a switch is on: from one event to the next, a block of the height of its throw. */
-export function drawBlocks(
-  ctx: CanvasRenderingContext2D,
-  { song, scale, look, from, to }: LanesScene,
-  row: ChannelRow,
-): void {
+function drawBlocks(ctx: CanvasRenderingContext2D, { song, scale, look, from, to }: LanesScene, row: ChannelRow): void {
   const { points, rest } = laneOf(song, row.control);
   const isRead = isReading(song, row.control);
   const steps = isRead && points.length ? points : [{ t: -1, v: rest }];

@@ -1,36 +1,50 @@
-import { useMemo, useState, type ReactNode } from 'react';
-import { ActionIcon, Alert, Button, Group, NumberInput, Select, Stack, Text, TextInput, Title } from '@mantine/core';
-import { IconPlus, IconTrash } from '@tabler/icons-react';
+import { useState, type ReactNode } from 'react';
+import { Alert, Button, Group, Select, Stack, Text, TextInput, Title } from '@mantine/core';
 import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
-import { meterMap } from '@sure-hand/core/time';
 import type { Job } from '@sure-hand/server';
-import { JobLine } from '../../parts/JobLine.js';
 import { giveUp, useJobs } from '../../open/jobs.js';
-import { TimeField } from '../../parts/TimeField.js';
+import { JobLine } from '../../parts/JobLine.js';
 import { makeSong } from '../../song/upload.js';
+import { BeatFields, SectionFields, type Beat, type SectionRow } from './SongFields.js';
 import { StemList } from './StemList.js';
-import { commonRate } from './stems.js';
+import { commonRate, type Stem } from './stems.js';
 import { useStems } from './useStems.js';
 
 const RATES = [44100, 48000, 88200, 96000];
-const UNITS = ['1', '2', '4', '8', '16', '32'];
 
-type SectionRow = { readonly key: string; readonly t: number | null; readonly name: string };
-type Beat = { readonly bpm: number; readonly beats: number; readonly unit: number };
+/** What a new song is to be, besides its stems. `chosenRate`: null for that of most stems. */
+type Words = {
+  readonly name: string;
+  readonly beat: Beat;
+  readonly sections: readonly SectionRow[];
+  readonly chosenRate: number | null;
+};
+const NO_WORDS: Words = { name: '', beat: { bpm: 120, beats: 4, unit: 4 }, sections: [], chosenRate: null };
 
-/** A new song of one's own stems: dropped, named, put in order, and given its beat and sections. */
-export function NewSong(): ReactNode {
-  const { stems, act, drop, remove, staging, keep } = useStems();
-  const [name, setName] = useState('');
-  const [beat, setBeat] = useState<Beat>({ bpm: 120, beats: 4, unit: 4 });
-  const [sections, setSections] = useState<readonly SectionRow[]>([]);
-  const [chosenRate, chooseRate] = useState<number | null>(null);
+/** Why the song can't be made yet, in a sentence; null where it can. */
+function missingOf(stems: readonly Stem[], { sections }: Words): string | null {
+  const onTheWay = stems.filter((stem) => stem.state === 'waiting' || stem.state === 'sending').length;
+  const ready = stems.filter((stem) => stem.state === 'ready');
+  if (onTheWay > 0) return `${onTheWay} ${onTheWay === 1 ? 'stem is' : 'stems are'} still on the way.`;
+  if (ready.length === 0) return 'Drop at least one stem.';
+  if (ready.some((stem) => !stem.name.trim())) return 'Every track needs a name.';
+  const isWhole = sections.every((section) => section.t !== null && section.name.trim());
+  return isWhole ? null : 'Every section needs a name and a place.';
+}
+
+/** The song that is being made of stems: begun, given up, made, or failed with a sentence. */
+function useMaking({ stems, staging, keep }: ReturnType<typeof useStems>): {
+  readonly job: Job | null;
+  readonly made: Job | null;
+  readonly trouble: string | null;
+  readonly isBegun: boolean;
+  readonly make: (words: Words) => Promise<void>;
+} {
   const [trouble, setTrouble] = useState<string | null>(null);
   const [jobId, setJobId] = useState<string | null>(null);
   const [made, setMade] = useState<Job | null>(null);
   const navigate = useNavigate();
-  const rate = chosenRate ?? commonRate(stems);
   const jobs = useJobs(
     (job) => job.id === jobId,
     (job) => {
@@ -42,25 +56,13 @@ export function NewSong(): ReactNode {
       else void navigate(`/songs/${job.songId}/ride`);
     },
   );
-  const ready = stems.filter((stem) => stem.state === 'ready');
-  const onTheWay = stems.filter((stem) => stem.state === 'waiting' || stem.state === 'sending').length;
-  const broken = stems.length - ready.length - onTheWay;
-  const missing =
-    onTheWay > 0
-      ? `${onTheWay} ${onTheWay === 1 ? 'stem is' : 'stems are'} still on the way.`
-      : ready.length === 0
-        ? 'Drop at least one stem.'
-        : ready.some((stem) => !stem.name.trim())
-          ? 'Every track needs a name.'
-          : sections.some((section) => section.t === null || !section.name.trim())
-            ? 'Every section needs a name and a place.'
-            : null;
-  const make = async (): Promise<void> => {
+  const make = async ({ name, beat, sections, chosenRate }: Words): Promise<void> => {
     setTrouble(null);
+    const ready = stems.filter((stem) => stem.state === 'ready');
     try {
       const job = await makeSong(await staging(), {
         name: name.trim() || 'New song',
-        sampleRate: rate,
+        sampleRate: chosenRate ?? commonRate(stems),
         ...beat,
         sections: sections.map(({ t, name: called }) => ({ t: t!, name: called.trim() })),
         tracks: ready.map((stem) => ({ stem: stem.staged!.id, name: stem.name.trim(), family: stem.family.trim() })),
@@ -71,20 +73,18 @@ export function NewSong(): ReactNode {
       setTrouble((error as Error).message);
     }
   };
-  const working = jobs.find((job) => job.id === jobId && job.state === 'working');
-  if (made)
-    return (
-      <main className="songs">
-        <Alert color="gray" variant="outline" title={`${made.name} is made`}>
-          <Stack align="flex-start" gap="sm">
-            {made.sentence}
-            <Button component={Link} to={`/songs/${made.songId}/ride`} color="gray" variant="filled" size="xs">
-              Open {made.name}
-            </Button>
-          </Stack>
-        </Alert>
-      </main>
-    );
+  const job = jobs.find((one) => one.id === jobId && one.state === 'working') ?? null;
+  return { job, made, trouble, isBegun: jobId !== null, make };
+}
+
+/** A new song of one's own stems: dropped, named, put in order, and given its beat and sections. */
+export function NewSong(): ReactNode {
+  const staged = useStems();
+  const { stems, act, drop, remove } = staged;
+  const making = useMaking(staged);
+  const [words, setWords] = useState(NO_WORDS);
+  const rate = words.chosenRate ?? commonRate(stems);
+  if (making.made) return <MadeSong job={making.made} />;
   return (
     <main className="new-song">
       <Group justify="space-between" mb="md">
@@ -101,47 +101,95 @@ export function NewSong(): ReactNode {
           {stems.length > 0 && <StemList stems={stems} rate={rate} act={act} remove={remove} />}
         </section>
         <Stack component="aside" gap="sm" className="new-song-words">
-          <TextInput
-            label="Name"
-            placeholder="New song"
-            maxLength={200}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
+          <WordFields
+            words={words}
+            rate={rate}
+            onWords={(changes) => setWords((before) => ({ ...before, ...changes }))}
           />
-          <BeatFields beat={beat} onBeat={setBeat} />
-          <Select
-            label="Sample rate"
-            description={chosenRate === null ? 'That of most stems; the others are resampled.' : undefined}
-            data={[...new Set([...RATES, rate])]
-              .sort((a, b) => a - b)
-              .map((one) => ({ value: String(one), label: `${one / 1000} kHz` }))}
-            allowDeselect={false}
-            value={String(rate)}
-            onChange={(value) => chooseRate(Number(value))}
-          />
-          <SectionFields beat={beat} sections={sections} onSections={setSections} />
-          {trouble && (
-            <Text fz="sm" className="trouble" role="alert">
-              {trouble}
-            </Text>
-          )}
-          {working ? (
-            <JobLine job={working} onCancel={() => giveUp(working)} />
-          ) : (
-            <Button
-              color="gray"
-              variant="filled"
-              disabled={missing !== null || jobId !== null}
-              onClick={() => void make()}
-            >
-              Make the song of {ready.length} {ready.length === 1 ? 'stem' : 'stems'}
-            </Button>
-          )}
-          <Text fz="xs" c="dimmed">
-            {missing ?? (broken ? `${broken} ${broken === 1 ? 'file is' : 'files are'} left out.` : '')}
-          </Text>
+          <MakeIt stems={stems} words={words} making={making} />
         </Stack>
       </div>
+    </main>
+  );
+}
+
+type WordProps = {
+  readonly words: Words;
+  readonly rate: number;
+  readonly onWords: (changes: Partial<Words>) => void;
+};
+
+/** Name, beat, sample rate and sections. */
+function WordFields({ words: { name, beat, sections, chosenRate }, rate, onWords }: WordProps): ReactNode {
+  return (
+    <>
+      <TextInput
+        label="Name"
+        placeholder="New song"
+        maxLength={200}
+        value={name}
+        onChange={(event) => onWords({ name: event.currentTarget.value })}
+      />
+      <BeatFields beat={beat} onBeat={(to) => onWords({ beat: to })} />
+      <Select
+        label="Sample rate"
+        description={chosenRate === null ? 'That of most stems; the others are resampled.' : undefined}
+        data={[...new Set([...RATES, rate])]
+          .sort((a, b) => a - b)
+          .map((one) => ({ value: String(one), label: `${one / 1000} kHz` }))}
+        allowDeselect={false}
+        value={String(rate)}
+        onChange={(value) => onWords({ chosenRate: Number(value) })}
+      />
+      <SectionFields beat={beat} sections={sections} onSections={(to) => onWords({ sections: to })} />
+    </>
+  );
+}
+
+type MakeProps = {
+  readonly stems: readonly Stem[];
+  readonly words: Words;
+  readonly making: ReturnType<typeof useMaking>;
+};
+
+/** The button that makes the song, or how far it is; and why not, or what is left out. */
+function MakeIt({ stems, words, making: { job, trouble, isBegun, make } }: MakeProps): ReactNode {
+  const ready = stems.filter((stem) => stem.state === 'ready').length;
+  const broken = stems.filter((stem) => stem.state === 'broken').length;
+  const missing = missingOf(stems, words);
+  return (
+    <>
+      {trouble && (
+        <Text fz="sm" className="trouble" role="alert">
+          {trouble}
+        </Text>
+      )}
+      {job ? (
+        <JobLine job={job} onCancel={() => giveUp(job)} />
+      ) : (
+        <Button color="gray" variant="filled" disabled={missing !== null || isBegun} onClick={() => void make(words)}>
+          Make the song of {ready} {ready === 1 ? 'stem' : 'stems'}
+        </Button>
+      )}
+      <Text fz="xs" c="dimmed">
+        {missing ?? (broken ? `${broken} ${broken === 1 ? 'file is' : 'files are'} left out.` : '')}
+      </Text>
+    </>
+  );
+}
+
+/** A song that was made, but not quite of what was asked: the sentence is read before it is opened. */
+function MadeSong({ job: { name, sentence, songId } }: { job: Job }): ReactNode {
+  return (
+    <main className="songs">
+      <Alert color="gray" variant="outline" title={`${name} is made`}>
+        <Stack align="flex-start" gap="sm">
+          {sentence}
+          <Button component={Link} to={`/songs/${songId}/ride`} color="gray" variant="filled" size="xs">
+            Open {name}
+          </Button>
+        </Stack>
+      </Alert>
     </main>
   );
 }
@@ -163,105 +211,6 @@ function DropPlace({ isEmpty, onDrop }: { isEmpty: boolean; onDrop: (files: read
           Or click to choose them.
         </Text>
       )}
-    </div>
-  );
-}
-
-function BeatFields({ beat, onBeat }: { beat: Beat; onBeat: (beat: Beat) => void }): ReactNode {
-  return (
-    <Group gap="xs" wrap="nowrap" align="flex-end">
-      <NumberInput
-        label="Tempo"
-        w={110}
-        min={10}
-        max={999}
-        decimalScale={3}
-        suffix=" bpm"
-        value={beat.bpm}
-        onChange={(value) => Number(value) >= 10 && Number(value) <= 999 && onBeat({ ...beat, bpm: Number(value) })}
-      />
-      <NumberInput
-        label="Meter"
-        aria-label="Beats a bar"
-        w={70}
-        min={1}
-        max={64}
-        allowDecimal={false}
-        value={beat.beats}
-        onChange={(value) => Number(value) >= 1 && Number(value) <= 64 && onBeat({ ...beat, beats: Number(value) })}
-      />
-      <Text pb={7}>/</Text>
-      <Select
-        aria-label="Note of a beat"
-        w={70}
-        data={UNITS}
-        allowDeselect={false}
-        value={String(beat.unit)}
-        onChange={(unit) => onBeat({ ...beat, unit: Number(unit) })}
-      />
-    </Group>
-  );
-}
-
-function SectionFields({
-  beat,
-  sections,
-  onSections,
-}: {
-  beat: Beat;
-  sections: readonly SectionRow[];
-  onSections: (sections: readonly SectionRow[]) => void;
-}): ReactNode {
-  const map = useMemo(
-    () => meterMap([{ t: 0, bpm: beat.bpm }], [{ t: 0, beats: beat.beats, unit: beat.unit }]),
-    [beat],
-  );
-  const change = (key: string, changes: Partial<SectionRow>): void =>
-    onSections(sections.map((one) => (one.key === key ? { ...one, ...changes } : one)));
-  const add = (): void => {
-    const last = sections.at(-1)?.t;
-    const t = last === undefined || last === null ? 0 : last + (8 * beat.beats * 240) / beat.unit / beat.bpm;
-    onSections([...sections, { key: crypto.randomUUID(), t, name: '' }]);
-  };
-  return (
-    <div>
-      <Group justify="space-between" mb={4}>
-        <Text fz="sm" fw={500}>
-          Sections
-        </Text>
-        <Button size="compact-xs" variant="default" leftSection={<IconPlus size={12} />} onClick={add}>
-          Add a section
-        </Button>
-      </Group>
-      {sections.map(({ key, t, name }) => (
-        <Group key={key} gap={6} wrap="nowrap" mb={6} align="flex-start">
-          <TextInput
-            size="xs"
-            flex={1}
-            aria-label="Name of the section"
-            placeholder="Name"
-            maxLength={200}
-            value={name}
-            onChange={(event) => change(key, { name: event.currentTarget.value })}
-          />
-          <TimeField
-            size="xs"
-            w={90}
-            aria-label="Begins at"
-            map={map}
-            t={t ?? 0}
-            onTime={(at) => change(key, { t: at })}
-          />
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            aria-label={`Remove section ${name}`}
-            onClick={() => onSections(sections.filter((one) => one.key !== key))}
-          >
-            <IconTrash size={14} />
-          </ActionIcon>
-        </Group>
-      ))}
     </div>
   );
 }

@@ -79,7 +79,7 @@ function StemRow({
   act,
   remove,
 }: Omit<Props, 'stems'> & { stem: Stem; families: string[] }): ReactNode {
-  const { key, fileName, state, name, family } = stem;
+  const { key, fileName, state } = stem;
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: key });
   const style = { transform: CSS.Transform.toString(transform), transition };
   return (
@@ -95,36 +95,10 @@ function StemRow({
         <IconGripVertical size={16} />
       </ActionIcon>
       {state === 'broken' ? (
-        <>
-          <Text fz="sm" className="stem-trouble" role="alert">
-            <b>{fileName}</b> is left out. {stem.sentence}
-          </Text>
-          {stem.staged === null && (
-            <Button size="compact-xs" variant="default" onClick={() => act({ do: 'again', key })}>
-              Try again
-            </Button>
-          )}
-        </>
+        <BrokenStem stem={stem} act={act} />
       ) : (
         <>
-          <TextInput
-            size="xs"
-            className="stem-name"
-            aria-label={`Name of ${fileName}`}
-            maxLength={200}
-            value={name}
-            disabled={state !== 'ready'}
-            onChange={(event) => act({ do: 'describe', key, words: { name: event.currentTarget.value } })}
-          />
-          <Autocomplete
-            size="xs"
-            w={150}
-            aria-label={`Family of ${fileName}`}
-            data={families}
-            value={family}
-            disabled={state !== 'ready'}
-            onChange={(typed) => act({ do: 'describe', key, words: { family: typed } })}
-          />
+          <StemNames stem={stem} families={families} act={act} />
           <StemWords stem={stem} rate={rate} />
         </>
       )}
@@ -134,6 +108,51 @@ function StemRow({
         </ActionIcon>
       </Tooltip>
     </li>
+  );
+}
+
+type OfStem = { readonly stem: Stem } & Pick<Props, 'act'>;
+
+/** A file that can't be used: why, and another try where it was only on its way. */
+function BrokenStem({ stem: { key, fileName, sentence, staged }, act }: OfStem): ReactNode {
+  return (
+    <>
+      <Text fz="sm" className="stem-trouble" role="alert">
+        <b>{fileName}</b> is left out. {sentence}
+      </Text>
+      {staged === null && (
+        <Button size="compact-xs" variant="default" onClick={() => act({ do: 'again', key })}>
+          Try again
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** What the track is to be called, and which family it is of. */
+function StemNames({ stem, families, act }: OfStem & { readonly families: string[] }): ReactNode {
+  const { key, fileName, state, name, family } = stem;
+  return (
+    <>
+      <TextInput
+        size="xs"
+        className="stem-name"
+        aria-label={`Name of ${fileName}`}
+        maxLength={200}
+        value={name}
+        disabled={state !== 'ready'}
+        onChange={(event) => act({ do: 'describe', key, words: { name: event.currentTarget.value } })}
+      />
+      <Autocomplete
+        size="xs"
+        w={150}
+        aria-label={`Family of ${fileName}`}
+        data={families}
+        value={family}
+        disabled={state !== 'ready'}
+        onChange={(typed) => act({ do: 'describe', key, words: { family: typed } })}
+      />
+    </>
   );
 }
 

@@ -1,0 +1,266 @@
+import type { WavInfo } from '@sure-hand/core/formats';
+import type { PeakPyramid } from '@sure-hand/core/mix';
+import { controlOf, fullName, laneOf, type ControlId, type Song } from '@sure-hand/core/song';
+import type { ShelvedFile } from '@sure-hand/server';
+import { MeterHold } from '../engine/meterHold.js';
+import { PageClock } from '../engine/pageClock.js';
+import { SongEngine } from '../engine/songEngine.js';
+import { Comparison } from '../hands/comparison.js';
+import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
+import { SongControl } from '../hands/songControl.js';
+import { PassJournalist } from '../song/passJournal.js';
+import { fetchLastPass, fetchPass, songUrl } from '../song/songApi.js';
+import { troubleCame } from '../song/songSlice.js';
+import { outbox, songSync, store } from '../store/store.js';
+import { onSongChange } from '../store/telling.js';
+import { carriedOn, carryUndone, passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
+import { lookForCutShort } from './cutShort.js';
+import { HandKeeping } from './handKeeping.js';
+import { PassTelling } from './passTelling.js';
+import { showProbe } from './probe.js';
+import { fetchAllPeaks } from './waveforms.js';
+
+/** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
+export type OpenSong = {
+  readonly id: number;
+  readonly engine: SongEngine;
+  readonly session: HandSession;
+  readonly control: SongControl;
+  readonly comparison: Comparison;
+  readonly peaks: ReadonlyMap<string, PeakPyramid>;
+  /** Highest peaks and what went over, for all meters there are. */
+  readonly meters: MeterHold;
+  /** Controls in the order Tab goes through them, as the view that is open has them. */
+  readonly onView: { current: readonly ControlId[] };
+  /** Calls back whenever a hand, a span or the transport has changed; gives back what ends it. */
+  readonly subscribe: (listener: () => void) => () => void;
+  readonly version: () => number;
+};
+
+/** How often the output's clock is read while the song stands. */
+const CLOCK_EVERY_MS = 120;
+
+/** What ends something that was begun. */
+type End = () => void;
+
+/** Sets up everything a song needs once its document is there; `close` is a stop, with all that a stop does. */
+export async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close: End }> {
+  const { files } = store.getState().song;
+  const engine = await SongEngine.open({ url: songUrl(id), song, files: playable(files) });
+  const clock = new PageClock();
+  const word = new Word();
+  const hands = handsOn(id, song, engine, clock, word);
+  const { session, comparison, telling } = hands;
+  const control = controlOver(hands, engine);
+  showProbe(engine, session, () => store.getState().song.pending.length);
+  const peaks = new Map<string, PeakPyramid>();
+  sayMissing(files);
+  const ends = [
+    leavesWithThePage(session),
+    followStore(id, song, hands, word),
+    followServer(id, hands),
+    fetchAllPeaks(id, Object.keys(playable(files)), (name, pyramid) => {
+      peaks.set(name, pyramid);
+      word.changed();
+    }),
+    readClock(session, engine),
+  ];
+  void recallPass(id, session, telling);
+  const open: OpenSong = {
+    ...{ id, engine, session, control, comparison, peaks },
+    meters: new MeterHold(),
+    onView: { current: [] },
+    version: () => word.version,
+    subscribe: (listener) => word.subscribe(listener),
+  };
+  const close = (): void => {
+    // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
+    session.leave(performance.now());
+    for (const end of ends) end();
+    clock.close();
+    void engine.close();
+  };
+  return { open, close };
+}
+
+const playable = (files: { readonly [name: string]: ShelvedFile }): { [name: string]: WavInfo } =>
+  Object.fromEntries(
+    Object.entries(files).flatMap(([name, file]) => ('info' in file ? [[name, file.info] as const] : [])),
+  );
+
+function sayMissing(files: { readonly [name: string]: ShelvedFile }): void {
+  const missing = Object.values(files).flatMap((file) => ('missing' in file ? [file.missing] : []));
+  if (missing.length) store.dispatch(troubleCame(`${missing.join(' ')} Its clips are silent; the rest plays.`));
+}
+
+/** Word of every change of the hands, for whoever draws it. */
+class Word {
+  version = 0;
+  /** Is told first of all. */
+  first: () => void = () => undefined;
+  readonly #listeners = new Set<() => void>();
+
+  changed(): void {
+    this.version++;
+    this.first();
+    for (const listener of this.#listeners) listener();
+  }
+
+  subscribe(listener: () => void): End {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  }
+}
+
+/** The hands on a song: the session, what keeps what they led to, what compares, and what is told of the last pass. */
+type Hands = {
+  readonly session: HandSession;
+  readonly keeping: HandKeeping;
+  readonly comparison: Comparison;
+  readonly telling: PassTelling;
+};
+
+function handsOn(id: number, song: Song, engine: SongEngine, clock: PageClock, word: Word): Hands {
+  const journal = new PassJournalist(id);
+  const keeping = new HandKeeping(songSync, journal);
+  const listener = {
+    onEdits: (made: EditsMade) => {
+      const { edits, rolled, after } = made;
+      keeping.made(made);
+      const rest = edits.find((edit) => edit.kind === 'rest');
+      if (rest && !rolled) telling.did(restedWords(after, Object.keys(rest.values)));
+    },
+    onPass: (made: PassMade) => {
+      telling.passMade(made);
+      if (made.lanes.length) comparison.passMade({ number: null, lanes: made.lanes });
+    },
+    onHand: () => {
+      if (comparison.heard) comparison.asItStands();
+    },
+    onTrouble: say,
+    onChange: () => word.changed(),
+  };
+  const session: HandSession = new HandSession(song, engine, listener, journal, clock);
+  const telling = new PassTelling(session);
+  word.first = () => telling.changed();
+  engine.onPlanned = () => session.planned();
+  engine.onEnded = () => session.ended(performance.now());
+  engine.onLost = () => {
+    session.stop(performance.now());
+    say('The audio output went away, and the song was stopped; what was ridden up to there is kept.');
+  };
+  const comparison = new Comparison({
+    song: () => session.recorder.song,
+    hear: (heard) => session.hear(heard),
+    fetchLast: () => fetchLastPass(id).catch(() => null),
+  });
+  return { session, keeping, comparison, telling };
+}
+
+const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
+
+/** What a stopped hand has just set for good. */
+const restedWords = (song: Song, ids: readonly ControlId[]): string =>
+  `${ids.map((one) => `${fullName(song, one)} rests at ${controlOf(song, one).scale.print(laneOf(song, one).rest)}`).join(', ')}, for the whole song.`;
+
+function controlOver({ session, telling }: Hands, engine: SongEngine): SongControl {
+  return new SongControl(session, engine, {
+    makeEdit: (edit) => songSync.make(edit),
+    step: (which) => step(which, telling),
+    say,
+    onCarry: (carry) => {
+      store.dispatch(carriedOn(carry));
+      telling.carried();
+      store.dispatch(passRecalled());
+    },
+    onPlay: () => store.dispatch(playBegan()),
+  });
+}
+
+/** Takes the last step back or does it again, and says what it was. */
+async function step(which: 'undo' | 'redo', telling: PassTelling): Promise<void> {
+  const { undo, undoOf, redo } = store.getState().song.history;
+  // A carry that is taken back was the last thing done to the last pass's spans.
+  const isCarry = which === 'undo' && undoOf?.kind === 'carry' && store.getState().view.carries.length > 0;
+  const name = which === 'undo' ? undo : redo;
+  if (!(await songSync.step(which))) return;
+  if (isCarry) {
+    store.dispatch(carryUndone());
+    telling.carried();
+  }
+  if (name) telling.did(which === 'undo' ? `Taken back: ${name}.` : `Done again: ${name}.`);
+}
+
+/** The session has the song as the store has it, from whatever a change came. */
+function followStore(id: number, song: Song, { session, comparison }: Hands, word: Word): End {
+  let seen = song;
+  return store.subscribe(() => {
+    const now = store.getState().song;
+    if (now.id !== id || !now.song || now.song === seen) return;
+    seen = now.song;
+    session.setSong(now.song);
+    comparison.songChanged();
+    word.changed();
+  });
+}
+
+/** Others' changes, passes that were cut short, and what became of one's own edits. */
+function followServer(id: number, { keeping }: Hands): End {
+  const unfollow = onSongChange(
+    (change) => void songSync.follow(change),
+    () => {
+      void songSync.catchUp();
+      void looking.look();
+    },
+  );
+  const looking = lookForCutShort(id);
+  const unsettle = songSync.onSettled((settled) => {
+    keeping.settled(settled);
+    const { key, edit, isKept, passNumber } = settled;
+    if (edit.kind !== 'pass') return;
+    if (passNumber !== null) store.dispatch(passNumbered({ key, number: passNumber }));
+    if (!isKept) looking.lookSoon();
+  });
+  return () => {
+    unfollow();
+    unsettle();
+    looking.end();
+  };
+}
+
+/** While the song stands, the clock of the output is read now and then: play begins with a line that fits. */
+function readClock(session: HandSession, engine: SongEngine): End {
+  const reading = setInterval(() => !session.isMoving && engine.tick(performance.now()), CLOCK_EVERY_MS);
+  return () => clearInterval(reading);
+}
+
+/**
+ * Closing the page is a stop. Once it is hidden it has half a second at most, and a busy one needs that: so it is stopped as
+ * soon as it may be left.
+ */
+function leavesWithThePage(session: HandSession): End {
+  const mayLeave = (): void => {
+    session.stopForGood(performance.now());
+    outbox.keepNow();
+  };
+  const leave = (): void => {
+    session.leave(performance.now());
+    outbox.keepNow();
+  };
+  window.addEventListener('beforeunload', mayLeave);
+  window.addEventListener('pagehide', leave);
+  return () => {
+    window.removeEventListener('beforeunload', mayLeave);
+    window.removeEventListener('pagehide', leave);
+  };
+}
+
+/** After a reload the last pass is told of again, while it is the last thing that was done. */
+async function recallPass(id: number, session: HandSession, telling: PassTelling): Promise<void> {
+  const { undoOf } = store.getState().song.history;
+  if (undoOf?.kind !== 'pass' || undoOf.pass === null) return;
+  const pass = await fetchPass(id, undoOf.pass).catch(() => null);
+  const { view, song } = store.getState();
+  if (!pass || song.id !== id || view.pass || session.isMoving) return;
+  telling.passMade({ receipt: pass.receipt, lanes: pass.lanes, key: '' }, pass.number);
+}

@@ -1,0 +1,181 @@
+import type { LoggedLane } from '@sure-hand/core/edits';
+import type { Range } from '@sure-hand/core/curve';
+import type { ControlId, Song } from '@sure-hand/core/song';
+import type { MeterMap } from '@sure-hand/core/time';
+import type { Seconds } from '@sure-hand/core/units';
+import { freshSpans } from '../../hands/carrying.js';
+import type { OpenSong } from '../../open/openSong.js';
+import type { Look } from '../../parts/look.js';
+import { store } from '../../store/store.js';
+import { carryHandles, drawCarryHandles, type CarryHandle } from './carryHandles.js';
+import { LaneTiles, type TilePlace } from './drawGround.js';
+import { drawLanes, drawOldCurves } from './drawLanes.js';
+import { drawLive, drawNowLine, isHot } from './drawLive.js';
+import { drawMeters } from './drawMeters.js';
+import { drawRuler } from './drawRuler.js';
+import type { HeldGestures } from './gestures/index.js';
+import { RIDE, type ChannelRow, type RideRow } from './rideLayout.js';
+import { loopFits, runningScale, standingScale, wholeScale, type RideScale } from './rideScale.js';
+
+/** What the picture of the lanes shows, and where: as the view has it at the moment. Sizes in CSS pixels. */
+export type PictureScene = {
+  readonly open: OpenSong;
+  readonly song: Song;
+  readonly map: MeterMap;
+  readonly rows: readonly RideRow[];
+  readonly width: number;
+  readonly height: number;
+  /** How far the rows are scrolled, read while drawing. */
+  readonly scrolled: { readonly current: number };
+  readonly look: Look;
+  readonly range: Range | null;
+  readonly inHand: ControlId | null;
+  readonly isWhole: boolean;
+  readonly secPerScreen: number;
+};
+
+const REDUCED = '(prefers-reduced-motion: reduce)';
+
+/** The picture of Ride's lanes: song ground, curves, caps, line. It is drawn from the engine and the recorder. */
+export class LanePicture {
+  readonly #tiles = new LaneTiles();
+  #page: Seconds = 0;
+  #drawn = '';
+  scale: RideScale;
+
+  constructor(
+    public scene: PictureScene,
+    readonly held: HeldGestures,
+  ) {
+    this.scale = runningScale(0, scene.width, scene.secPerScreen);
+  }
+
+  /** Whether anything has changed since it was drawn, or moves by itself. Peaks of all channels are read here. */
+  isStale(nowMs: number): boolean {
+    const { open, song, rows, scrolled } = this.scene;
+    const { session, engine, meters } = open;
+    // All channels, also those out of sight: what went over stays marked.
+    if (session.isMoving) for (const { key } of song.channels) meters.read(key, engine.meterOf(key), nowMs);
+    const state = `${engine.positionAt(nowMs)} ${open.version()} ${scrolled.current} ${this.held.state}`;
+    const isOther = state !== this.#drawn;
+    this.#drawn = state;
+    // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
+    const { poised, touched } = session.recorder;
+    return (
+      session.isMoving ||
+      poised.size > 0 ||
+      isOther ||
+      touched.length > 0 ||
+      rows.some((row) => row.kind === 'channel' && meters.isFalling(row.channel.key, nowMs))
+    );
+  }
+
+  draw(ctx: CanvasRenderingContext2D): void {
+    const { open, song, map, rows, width, height, scrolled, look, range } = this.scene;
+    const position = open.engine.positionAt(performance.now());
+    this.scale = this.#scaleAt(position);
+    const top = RIDE.rulerPx - scrolled.current;
+    const visible = rows.filter(
+      (row): row is ChannelRow =>
+        row.kind === 'channel' && row.top + row.height + top > RIDE.rulerPx && row.top + top < height,
+    );
+    ctx.save();
+    ctx.beginPath();
+    ctx.rect(0, RIDE.rulerPx, width, height - RIDE.rulerPx);
+    ctx.clip();
+    const place = this.#drawGround(ctx, top);
+    ctx.translate(0, top);
+    this.#drawMeters(ctx, visible, top);
+    ctx.beginPath();
+    ctx.rect(RIDE.meterPx, -top, place.width, height);
+    ctx.clip();
+    this.#drawHot(ctx, visible, { ...place, y: 0 });
+    this.#drawHands(ctx, visible, position, top);
+    ctx.restore();
+    const { sections, length, settings } = song;
+    const ruler = { look, height: RIDE.rulerPx, map, length, sections, range, bottom: height };
+    drawRuler(ctx, this.scale, { ...ruler, loop: settings.loop, punch: settings.punch });
+    drawNowLine(ctx, this.scale, look, RIDE.rulerPx, RIDE.rulerPx);
+  }
+
+  /** The ends of what the last pass wrote, while the song stands and shows it. */
+  freshHandles(among: readonly RideRow[]): CarryHandle[] {
+    const { open } = this.scene;
+    const { pass, carries } = store.getState().view;
+    if (!pass?.stands || open.session.isMoving || open.comparison.heard) return [];
+    const channels = among.filter((row): row is ChannelRow => row.kind === 'channel');
+    return carryHandles(channels, this.scale, open.session.recorder.song, freshSpans(pass.receipt, carries));
+  }
+
+  /** Waveforms, sections and curves at rest, from tiles that are drawn once; gives back where they stand. */
+  #drawGround(ctx: CanvasRenderingContext2D, top: number): TilePlace {
+    const { open, song, map, rows, width, height, look } = this.scene;
+    const { pxPerSec, left } = this.scale;
+    const tall = Math.max(height, rows.length ? rows.at(-1)!.top + rows.at(-1)!.height : 0);
+    const ground = { song, map, rows, height: tall, look };
+    this.#tiles.show(
+      { ...ground, pxPerSec, peaks: open.peaks, peakCount: open.peaks.size },
+      window.devicePixelRatio || 1,
+    );
+    ctx.fillStyle = look.ground;
+    ctx.fillRect(0, 0, width, height);
+    const place = { songPx: Math.round(left * pxPerSec), width: width - RIDE.meterPx, x: RIDE.meterPx, y: top };
+    this.#tiles.draw(ctx, place);
+    return place;
+  }
+
+  #drawMeters(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], top: number): void {
+    const { open, height, look } = this.scene;
+    ctx.fillStyle = look.sunken;
+    ctx.fillRect(0, -top, RIDE.meterPx, height);
+    drawMeters(ctx, visible, look, (key) => open.meters.read(key, open.engine.meterOf(key), performance.now()));
+  }
+
+  /** Rows that hands change are drawn without their tiles: what is written is not what the song has. */
+  #drawHot(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], place: TilePlace): void {
+    const { open, look, width } = this.scene;
+    const { recorder } = open.session;
+    for (const row of visible) {
+      if (!isHot(recorder, row)) continue;
+      this.#tiles.drawRow(ctx, row, place);
+      if (recorder.roll?.takes.some((take) => take.control === row.control)) continue;
+      drawLanes(ctx, { song: recorder.song, rows: [row], scale: this.scale, look, from: RIDE.meterPx, to: width });
+    }
+  }
+
+  /** What hands do, and what they did last, over the lanes. */
+  #drawHands(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], position: Seconds, top: number): void {
+    const { open, look, height, inHand } = this.scene;
+    const { scale, held } = this;
+    const { recorder, heardSong } = open.session;
+    const bottom = height - top;
+    held.draw(ctx, scale, look, true);
+    drawOldCurves(ctx, { song: recorder.song, rows: visible, lanes: this.#foundByPass(), scale, look });
+    drawNowLine(ctx, scale, look, RIDE.rulerPx - top, bottom);
+    drawCarryHandles(ctx, this.freshHandles(visible), look, scale);
+    held.draw(ctx, scale, look, false);
+    const breath = 0.5 + 0.5 * Math.sin(performance.now() / 500);
+    const live = { recorder, heard: heardSong, rows: visible, scale, look, position, inHand, breath };
+    drawLive(ctx, { ...live, top: RIDE.rulerPx - top, bottom });
+  }
+
+  /** What the last pass found, while its receipt is what is told: it stands faded under what it wrote. */
+  #foundByPass(): readonly LoggedLane[] {
+    const { pass, isPassTold } = store.getState().view;
+    return pass?.stands && isPassTold && !this.scene.open.session.isRolling ? pass.lanes : [];
+  }
+
+  #scaleAt(position: Seconds): RideScale {
+    const { open, song, width, isWhole, secPerScreen } = this.scene;
+    if (isWhole) return wholeScale(position, width, song.length);
+    const { loop } = song.settings;
+    const stands =
+      open.session.isMoving &&
+      (loopFits(loop, position, secPerScreen) || window.matchMedia(REDUCED).matches || this.held.holdsPicture);
+    const scale = stands
+      ? standingScale(position, width, secPerScreen, this.#page)
+      : runningScale(position, width, secPerScreen);
+    this.#page = scale.left;
+    return scale;
+  }
+}
