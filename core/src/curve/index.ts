@@ -13,4 +13,12 @@ export { cutOut, pointsIn, splice } from './splice.js';
 export { carried } from './carry.js';
 export { lifted, type LaneCurve, type Lift } from './lift.js';
 export { FOLD, foldedCurve, trimmedDb, type Folded, type TrimmedCurve } from './fold.js';
-export { THIN_LIMITS, thinRun, type Samples, type ThinLimits, type Thinned } from './thin.js';
+export {
+  THIN_LIMITS,
+  ThinStream,
+  thinRun,
+  type Samples,
+  type ThinLimits,
+  type ThinMark,
+  type Thinned,
+} from './thin.js';

@@ -19,41 +19,102 @@ const SLACK = 1e-12;
 
 /**
  * The tube of ±tolerance round a run of samples, and for every sample the interval of values that a vertex there
- * can have with as few segments as possible. See {@link thinRun}.
+ * can have with as few segments as possible. Samples may come while it is looked at: see {@link ThinStream}.
  */
 export class ReachTube {
-  readonly #t: Float64Array;
-  readonly #x: Float64Array;
+  #n = 0;
+  #t: Float64Array;
+  #x: Float64Array;
   /** The tube: lowest and highest value allowed at each sample. */
-  readonly #low: Float64Array;
-  readonly #high: Float64Array;
+  #low: Float64Array;
+  #high: Float64Array;
   /** What a vertex there can be, once reached. */
-  readonly #reachLow: Float64Array;
-  readonly #reachHigh: Float64Array;
+  #reachLow: Float64Array;
+  #reachHigh: Float64Array;
   /** Hulls of the walls passed on the way: of the floor from above, of the ceiling from below. */
-  readonly #floor: Int32Array;
-  readonly #ceiling: Int32Array;
+  #floor: Int32Array;
+  #ceiling: Int32Array;
   /** Starts of the level that the way back looks at. */
-  readonly #marks: Uint8Array;
+  #marks: Uint8Array;
 
-  constructor(samples: Samples, tolerance: number) {
-    const n = samples.t.length;
-    this.#t = Float64Array.from(samples.t);
-    this.#x = Float64Array.from(samples.x);
-    this.#low = new Float64Array(n);
-    this.#high = new Float64Array(n);
-    const reach = tolerance - SLACK;
-    for (let i = 0; i < n; i++) {
-      const x = this.#x[i]!;
-      this.#low[i] = Math.max(Math.min(0, x), x - reach);
-      this.#high[i] = Math.min(Math.max(1, x), x + reach);
-    }
-    for (const end of [0, n - 1]) this.#low[end] = this.#high[end] = this.#x[end]!;
-    this.#reachLow = new Float64Array(n).fill(Infinity);
-    this.#reachHigh = new Float64Array(n).fill(-Infinity);
-    this.#marks = new Uint8Array(n);
-    this.#floor = new Int32Array(n);
-    this.#ceiling = new Int32Array(n);
+  constructor(
+    readonly tolerance: number,
+    room = 256,
+  ) {
+    this.#t = new Float64Array(room);
+    this.#x = new Float64Array(room);
+    this.#low = new Float64Array(room);
+    this.#high = new Float64Array(room);
+    this.#reachLow = new Float64Array(room);
+    this.#reachHigh = new Float64Array(room);
+    this.#floor = new Int32Array(room);
+    this.#ceiling = new Int32Array(room);
+    this.#marks = new Uint8Array(room);
+  }
+
+  /** How many samples have come. */
+  get length(): number {
+    return this.#n;
+  }
+
+  timeOf(index: number): Seconds {
+    return this.#t[index]!;
+  }
+
+  travelOf(index: number): Travel {
+    return this.#x[index]!;
+  }
+
+  /** A sample comes; its time is after all before it. */
+  push(t: Seconds, x: Travel): void {
+    const i = this.#n;
+    if (i === this.#t.length) this.#makeRoom(2 * i);
+    this.#n++;
+    this.#t[i] = t;
+    this.#x[i] = x;
+    this.#wall(i);
+    this.forget(i);
+  }
+
+  /** The line goes through this sample exactly. */
+  pin(index: number): void {
+    this.#low[index] = this.#high[index] = this.#x[index]!;
+  }
+
+  /** What was reached from `index` on is not known any more. */
+  forget(index: number): void {
+    this.#reachLow.fill(Infinity, index, this.#n);
+    this.#reachHigh.fill(-Infinity, index, this.#n);
+  }
+
+  /** Samples from the nth on never came, and the one before is not the last. */
+  truncate(n: number): void {
+    this.#n = n;
+    if (n > 1) this.#wall(n - 1);
+  }
+
+  #wall(i: number): void {
+    const x = this.#x[i]!;
+    const reach = this.tolerance - SLACK;
+    this.#low[i] = Math.max(Math.min(0, x), x - reach);
+    this.#high[i] = Math.min(Math.max(1, x), x + reach);
+  }
+
+  #makeRoom(room: number): void {
+    const doubles = (from: Float64Array): Float64Array => {
+      const to = new Float64Array(room);
+      to.set(from);
+      return to;
+    };
+    this.#t = doubles(this.#t);
+    this.#x = doubles(this.#x);
+    this.#low = doubles(this.#low);
+    this.#high = doubles(this.#high);
+    this.#reachLow = doubles(this.#reachLow);
+    this.#reachHigh = doubles(this.#reachHigh);
+    this.#floor = new Int32Array(room);
+    this.#ceiling = new Int32Array(room);
+    this.#marks = new Uint8Array(room);
   }
 
   /** Lets a vertex at `index` have any value from low to high: a wider stretch than was known replaces or joins it. */
@@ -101,7 +162,7 @@ export class ReachTube {
     const high = this.#high;
     const floor = this.#floor;
     const ceiling = this.#ceiling;
-    const n = t.length;
+    const n = this.#n;
     const first = from + 1;
     const firstStep = t[first]! - t[from]!;
     let steepTime = t[from]!;
@@ -170,7 +231,7 @@ export class ReachTube {
 
   /** Reads the path off backwards from the last sample: of each level a start from which the vertex can be seen. */
   pathBack(starts: readonly (readonly Start[])[]): Vertex[] {
-    const n = this.#t.length;
+    const n = this.#n;
     let vertex: Vertex = { index: n - 1, x: this.#x[n - 1]! };
     const path = [vertex];
     for (let level = starts.length - 2; level >= 0; level--) {
@@ -183,6 +244,24 @@ export class ReachTube {
       level--;
     }
     return path.reverse();
+  }
+
+  /** The largest distance, at any sample, of the line through the vertices. */
+  deviationOf(vertices: readonly Vertex[]): number {
+    const t = this.#t;
+    const x = this.#x;
+    let worst = 0;
+    for (let k = 0; k + 1 < vertices.length; k++) {
+      const a = vertices[k]!;
+      const b = vertices[k + 1]!;
+      const ta = t[a.index]!;
+      const slope = (b.x - a.x) / (t[b.index]! - ta);
+      for (let i = a.index; i <= b.index; i++) {
+        const off = Math.abs(a.x + slope * (t[i]! - ta) - x[i]!);
+        if (off > worst) worst = off;
+      }
+    }
+    return worst;
   }
 
   #nearest(index: number, low: number, high: number): number {

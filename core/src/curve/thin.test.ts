@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { thinRun } from './thin.js';
+import { ThinStream, thinRun } from './thin.js';
 
 type Run = { t: number[]; x: number[] };
 type Interval = readonly [number, number];
@@ -124,5 +124,33 @@ describe('thinning', () => {
   test('off keeps every sample', () => {
     const run = { t: [0, 1, 2], x: [0.5, 0.5, 0.5] };
     expect(thinRun(run, 0)).toEqual({ ...run, maxDeviation: 0 });
+  });
+
+  test('while the samples still come finds what it finds of all of them at once, whenever it is asked, and as often', () => {
+    const turns = fc.array(fc.constantFrom('none', 'settle', 'finish'), { minLength: 1, maxLength: 40 });
+    const limits = fc.constantFrom({ exactSteps: 40_000, fewStarts: 2 }, { exactSteps: 60, fewStarts: 2 });
+    fc.assert(
+      fc.property(
+        randomRun(160),
+        fc.constantFrom(0, 0.002, 0.015, 0.1),
+        limits,
+        turns,
+        (run, tolerance, most, asked) => {
+          const stream = new ThinStream(tolerance, most);
+          run.t.forEach((t, i) => {
+            stream.push(t, run.x[i]!);
+            const turn = asked[i % asked.length];
+            if (turn === 'settle') stream.settle();
+            if (turn !== 'finish') return;
+            const mark = stream.mark();
+            const soFar = { t: run.t.slice(0, i + 1), x: run.x.slice(0, i + 1) };
+            expect(stream.finish()).toEqual(thinRun(soFar, tolerance, most));
+            stream.back(mark);
+          });
+          expect(stream.finish()).toEqual(thinRun(run, tolerance, most));
+        },
+      ),
+      { numRuns: 300 },
+    );
   });
 });

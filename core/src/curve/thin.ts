@@ -11,41 +11,132 @@ export type ThinLimits = { readonly exactSteps: number; readonly fewStarts: numb
 /** How much work thinning may do. Up to `exactSteps` it tries every start of every segment, past it a few. */
 export const THIN_LIMITS: ThinLimits = { exactSteps: 40_000, fewStarts: 2 };
 
+/** A stream as it was at a moment: see {@link ThinStream.mark}. */
+export type ThinMark = {
+  readonly samples: number;
+  readonly levels: number;
+  readonly reached: number;
+  readonly steps: number;
+};
+
 /**
- * Thins a run of samples to the fewest vertices it finds that never deviate by more than `tolerance` (travel) at
- * any time, keeping both ends exactly (rules, 7). Vertices stand at times of samples, their values are free.
+ * Thins a run of samples that come one after the other, to the fewest vertices it finds that never deviate by more than
+ * `tolerance` (travel) at any time, keeping both ends exactly (rules, 7). Vertices stand at times of samples, their values
+ * are free. What is found does not depend on when it is {@link settle}d.
  *
  * Minimum-link paths through the tube of ±tolerance, after Imai & Iri (1988): level k holds, for every sample, the
  * values a vertex there can have after k segments. Each level is grown from every place of the level before, and from
- * the level before that with one segment spent on a free choice of value (in long runs from a few places), then the path is read off backwards, each value chosen nearest to the samples.
+ * the level before that with one segment spent on a free choice of value (in long runs from a few places), then the path is
+ * read off backwards, each value chosen nearest to the samples. A level that ends before the last sample there is stays as it
+ * is, whatever comes: so all but the last can be grown while the hand still moves.
  */
-export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits = THIN_LIMITS): Thinned {
-  const n = samples.t.length;
-  if (n <= 2 || tolerance <= 0) return { t: Array.from(samples.t), x: Array.from(samples.x), maxDeviation: 0 };
-  const tube = new ReachTube(samples, tolerance);
-  const starts: Start[][] = [[{ index: 0, wide: false }]];
-  tube.allow(0, samples.x[0]!, samples.x[0]!);
-  let reached = 0;
-  let steps = 0;
-  while (reached < n - 1) {
-    let far = reached;
-    const level = starts.at(-1)!;
+export class ThinStream {
+  readonly #tube: ReachTube;
+  readonly #levels: Start[][] = [[{ index: 0, wide: false }]];
+  #reached = 0;
+  #steps = 0;
+  /** The level that comes next is not tried before there are so many samples. */
+  #tryAt = 0;
+
+  constructor(
+    readonly tolerance: number,
+    readonly limits: ThinLimits = THIN_LIMITS,
+    room?: number,
+  ) {
+    this.#tube = new ReachTube(tolerance, room);
+  }
+
+  get length(): number {
+    return this.#tube.length;
+  }
+
+  timeOf(index: number): Seconds {
+    return this.#tube.timeOf(index);
+  }
+
+  travelOf(index: number): Travel {
+    return this.#tube.travelOf(index);
+  }
+
+  push(t: Seconds, x: Travel): void {
+    this.#tube.push(t, x);
+    if (this.#tube.length > 1) return;
+    this.#tube.pin(0);
+    this.#tube.allow(0, x, x);
+  }
+
+  /** Grows every level that what is still to come can't change. A level that takes long is tried again at twice its length. */
+  settle(): void {
+    if (this.tolerance <= 0) return;
+    while (this.#tube.length >= this.#tryAt && this.#tube.length > this.#reached + 1)
+      if (!this.#grow(false)) {
+        this.#tryAt = 2 * this.#tube.length - this.#reached;
+        return;
+      }
+  }
+
+  /** What is kept of the samples that have come, the last of them exactly. More may come only after {@link back}. */
+  finish(): Thinned {
+    const tube = this.#tube;
+    const n = tube.length;
+    if (n <= 2 || this.tolerance <= 0) {
+      const all = Array.from({ length: n }, (_, i) => i);
+      return { t: all.map((i) => tube.timeOf(i)), x: all.map((i) => tube.travelOf(i)), maxDeviation: 0 };
+    }
+    tube.pin(n - 1);
+    while (this.#reached < n - 1) this.#grow(true);
+    const vertices = tube.pathBack(this.#levels);
+    const t = vertices.map((v) => tube.timeOf(v.index));
+    const x = vertices.map((v) => v.x);
+    x[0] = tube.travelOf(0);
+    return { t, x, maxDeviation: tube.deviationOf(vertices) };
+  }
+
+  /** The stream as it is now, to come {@link back} to after a {@link finish}. */
+  mark(): ThinMark {
+    return { samples: this.length, levels: this.#levels.length, reached: this.#reached, steps: this.#steps };
+  }
+
+  /** Forgets all that came since a mark. */
+  back(mark: ThinMark): void {
+    this.#levels.length = mark.levels;
+    this.#reached = mark.reached;
+    this.#steps = mark.steps;
+    this.#tube.truncate(mark.samples);
+    this.#tube.forget(mark.reached + 1);
+  }
+
+  /** Grows the next level; false where it may still change by samples to come, unless these are all (`isEnd`). */
+  #grow(isEnd: boolean): boolean {
+    const tube = this.#tube;
+    const level = this.#levels.at(-1)!;
+    const steps = this.#steps;
+    let far = this.#reached;
     for (const from of level) {
-      const to = tube.grow(from, reached);
-      steps += to - from.index;
+      const to = tube.grow(from, this.#reached);
+      if (!isEnd && to === tube.length - 1) {
+        tube.forget(this.#reached + 1);
+        this.#steps = steps;
+        return false;
+      }
+      this.#steps += to - from.index;
       if (to > far) far = to;
     }
-    const few = steps > limits.exactSteps;
-    const next = startsIn(reached + 1, far, few ? limits.fewStarts : Infinity);
+    const few = this.#steps > this.limits.exactSteps;
+    const next = startsIn(this.#reached + 1, far, few ? this.limits.fewStarts : Infinity);
     if (!few) for (const { index, wide } of level) if (!wide && index > 0) next.push({ index, wide: true });
-    starts.push(next);
-    reached = far;
+    this.#levels.push(next);
+    this.#reached = far;
+    return true;
   }
-  const vertices = tube.pathBack(starts);
-  const t = vertices.map((v) => samples.t[v.index]!);
-  const x = vertices.map((v) => v.x);
-  x[0] = samples.x[0]!;
-  return { t, x, maxDeviation: deviationOf(samples, vertices) };
+}
+
+/** Thins a whole run of samples: see {@link ThinStream}. */
+export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits = THIN_LIMITS): Thinned {
+  const n = samples.t.length;
+  const stream = new ThinStream(tolerance, limits, Math.max(1, n));
+  for (let i = 0; i < n; i++) stream.push(samples.t[i]!, samples.x[i]!);
+  return stream.finish();
 }
 
 /** Places to go on from: all of first … last, or a few of them, thicker towards the last. */
@@ -58,20 +149,4 @@ function startsIn(first: number, last: number, most: number): Start[] {
     if (index !== few.at(-1)!.index) few.push({ index, wide: false });
   }
   return few;
-}
-
-/** The largest distance, at any sample, of the line through the vertices. */
-function deviationOf(samples: Samples, vertices: readonly { readonly index: number; readonly x: number }[]): number {
-  let worst = 0;
-  for (let k = 0; k + 1 < vertices.length; k++) {
-    const a = vertices[k]!;
-    const b = vertices[k + 1]!;
-    const ta = samples.t[a.index]!;
-    const slope = (b.x - a.x) / (samples.t[b.index]! - ta);
-    for (let i = a.index; i <= b.index; i++) {
-      const off = Math.abs(a.x + slope * (samples.t[i]! - ta) - samples.x[i]!);
-      if (off > worst) worst = off;
-    }
-  }
-  return worst;
 }

@@ -1,5 +1,5 @@
-import { holdPoint, linePoint, thinRun, type Point } from '../curve/index.js';
-import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
+import { holdPoint, type Point } from '../curve/index.js';
+import type { Seconds, Travel } from '../units/index.js';
 import { HAND } from './handEvent.js';
 
 /**
@@ -42,30 +42,4 @@ export function switchPoints(values: readonly HandValue[]): Point[] {
     if (points.at(-1)?.v !== v) points.push(holdPoint(t, v));
   }
   return points;
-}
-
-/** Thins a path within a tolerance in travel, keeping its ends and its steps exactly (rules, 7). */
-export function thinPath(path: readonly HandValue[], law: Law, tolerance: number): KeptPath {
-  const points: Point[] = [];
-  let maxDeviation = 0;
-  let from = 0;
-  for (let i = 1; i <= path.length; i++) {
-    if (i < path.length && path[i]!.t > path[i - 1]!.t) continue;
-    const t = new Float64Array(i - from);
-    const x = new Float64Array(i - from);
-    for (let k = from; k < i; k++) {
-      t[k - from] = path[k]!.t;
-      x[k - from] = path[k]!.x ?? travelOf(law, path[k]!.v);
-    }
-    const thinned = thinRun({ t, x }, tolerance);
-    let at = 0;
-    for (let k = 0; k < thinned.t.length; k++) {
-      while (t[at]! < thinned.t[k]!) at++;
-      // A vertex that stands on the path keeps the hand's own value, to the last bit.
-      points.push(linePoint(t[at]!, thinned.x[k] === x[at] ? path[from + at]!.v : valueOf(law, thinned.x[k]!)));
-    }
-    maxDeviation = Math.max(maxDeviation, thinned.maxDeviation);
-    from = i;
-  }
-  return { points, maxDeviation };
 }

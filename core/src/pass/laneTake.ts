@@ -12,7 +12,8 @@ import {
   type Song,
 } from '../song/index.js';
 import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
-import { handPath, switchPoints, thinPath, type HandValue } from './handPath.js';
+import { handPath, switchPoints, type HandValue } from './handPath.js';
+import { PathThinner } from './pathThinner.js';
 
 /** A straight way back to the curve, from a release to where it lands; `to` is where it ends, earlier if it was cut. */
 export type ReturnLine = { readonly from: HandValue; readonly lands: HandValue; readonly to: Seconds };
@@ -55,6 +56,9 @@ export class LaneTake {
   #rest: number;
   readonly #isSwitch: boolean;
   readonly #spans: { from: Seconds; to: Seconds | null; values: HandValue[]; line: ReturnLine | null }[] = [];
+  /** Of each span what thins it while it is ridden; none where it was cut back to before what that had taken in. */
+  readonly #thinners: (PathThinner | null)[] = [];
+  #tolerance: number;
   #moves = 0;
   /** Whether a finger is on the open span. */
   hasFinger = false;
@@ -69,10 +73,12 @@ export class LaneTake {
     this.#old = layerPoints(lane, layer);
     this.#rest = layerRest(lane, layer);
     this.#isSwitch = isSwitch(controlOf(song, control));
+    this.#tolerance = song.settings.thin;
   }
 
   /** The song has changed meanwhile: where return lines to come land is asked of the lane as it is now. */
   follow(song: Song): void {
+    this.#tolerance = song.settings.thin;
     const lane = laneOf(song, this.control);
     this.#old = layerPoints(lane, this.layer);
     this.#rest = layerRest(lane, this.layer);
@@ -121,8 +127,16 @@ export class LaneTake {
 
   /** The hand moves within the open span. */
   move(t: Seconds, v: number): void {
-    this.#spans.at(-1)!.values.push(this.#valueAt(t, v));
+    const { values } = this.#spans.at(-1)!;
+    values.push(this.#valueAt(t, v));
     this.#moves++;
+    if (!this.#isSwitch) this.#thinnerOf(this.#spans.length - 1, this.#tolerance).follow(values);
+  }
+
+  #thinnerOf(span: number, tolerance: number): PathThinner {
+    const thinner = this.#thinners[span];
+    if (thinner?.tolerance === tolerance) return thinner;
+    return (this.#thinners[span] = new PathThinner(this.law, tolerance));
   }
 
   /**
@@ -174,20 +188,23 @@ export class LaneTake {
     this.#moves = mark.moves;
     this.hasFinger = mark.hasFinger;
     this.#spans.length = mark.spans;
+    this.#thinners.length = Math.min(this.#thinners.length, mark.spans);
     const last = this.#spans.at(-1);
     if (!last || !mark.last) return;
     last.to = mark.last.to;
     last.line = mark.last.line;
     last.values.length = mark.last.values;
+    const thinner = this.#thinners[mark.spans - 1];
+    if (thinner && thinner.taken > mark.last.values) this.#thinners[mark.spans - 1] = null;
   }
 
   /** What the pass leaves of this take, thinned within `tolerance`; null where no span has any length. */
   result(tolerance: number): TakeResult | null {
     const pieces: Piece[] = [];
     let maxDeviation = 0;
-    for (const span of this.#spans) {
+    for (const [i, span] of this.#spans.entries()) {
       if (span.to === null || span.to <= span.from) continue;
-      const kept = this.#keep(span, span.to, tolerance);
+      const kept = this.#keep(i, span, span.to, tolerance);
       const range: Range = [span.from, span.to];
       pieces.push({ control: this.control, layer: this.layer, span: range, points: kept.points });
       maxDeviation = Math.max(maxDeviation, kept.maxDeviation);
@@ -198,15 +215,20 @@ export class LaneTake {
     return { pieces, receipt: { control, layer, spans, moves: this.#moves, maxDeviation, clamped: [] } };
   }
 
-  #keep(span: Span, to: Seconds, tolerance: number): { points: Point[]; maxDeviation: number } {
-    if (this.#isSwitch) return { points: switchPoints(span.values.filter((value) => value.t < to)), maxDeviation: 0 };
-    return thinPath(this.pathOf(span, to), this.law, tolerance);
+  #keep(i: number, span: Span, to: Seconds, tolerance: number): { points: Point[]; maxDeviation: number } {
+    const { values, line } = span;
+    if (this.#isSwitch) return { points: switchPoints(values.filter((value) => value.t < to)), maxDeviation: 0 };
+    return this.#thinnerOf(i, tolerance).keep(values, line ? Math.min(line.from.t, to) : to, this.#lineEnd(span, to));
+  }
+
+  /** Where the return line of a span has come to by `to`. */
+  #lineEnd({ line }: Span, to: Seconds): HandValue[] {
+    return line && to > line.from.t ? [{ t: to, v: lineValueAt(this.law, line, to) }] : [];
   }
 
   /** The path of a span up to `to`, its return line included, as straight lines in travel. */
-  pathOf({ values, line }: Span, to: Seconds): HandValue[] {
-    const path = handPath(values, line ? Math.min(line.from.t, to) : to);
-    if (line && to > line.from.t) path.push({ t: to, v: lineValueAt(this.law, line, to) });
-    return path;
+  pathOf(span: Span, to: Seconds): HandValue[] {
+    const { values, line } = span;
+    return [...handPath(values, line ? Math.min(line.from.t, to) : to), ...this.#lineEnd(span, to)];
   }
 }
