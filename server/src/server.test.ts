@@ -90,6 +90,25 @@ describe('edits', () => {
     expect((await ask(`/${id}`)).body.song.lanes['voice/level']!.rest).toBe(-9);
   });
 
+  test('are given back whole, but to a sender that has them; one that was made whole here is given back to all', async () => {
+    const id = await create();
+    expect((await ask(`/${id}/edits`, { revision: 0, edit: rest(-3) })).body).toMatchObject({ edit: rest(-3) });
+    const brief = await ask(`/${id}/edits`, { revision: 1, edit: rest(-4), brief: true });
+    expect(brief.body).toMatchObject({ revision: 2, isAsSent: true, refused: [] });
+    expect(brief.body).not.toHaveProperty('edit');
+    // Its points leave out their shape: how they are kept is said by the answer alone.
+    const pass = ridePass((await ask(`/${id}`)).body.song) as Edit & { kind: 'pass' };
+    const sparse = {
+      ...pass,
+      pieces: pass.pieces.map((one) => ({ ...one, points: one.points.map(({ t, v }) => ({ t, v })) })),
+    };
+    const made = await ask(`/${id}/edits`, { revision: 2, edit: sparse, brief: true });
+    expect(made.body).toMatchObject({ edit: pass, passNumber: 1 });
+    const whole = await ask(`/${id}/edits`, { revision: 3, edit: pass, brief: true });
+    expect(whole.body).toMatchObject({ revision: 4, isAsSent: true, passNumber: 2 });
+    expect((await ask(`/${id}/edits`, { revision: 4, edit: rest(-5), brief: 'yes' })).status).toBe(400);
+  });
+
   test('sent at once from two tabs lose nothing: one is kept, the other told', async () => {
     const id = await create();
     const answers = await Promise.all([-1, -2, -3].map((v) => ask(`/${id}/edits`, { revision: 0, edit: rest(v) })));

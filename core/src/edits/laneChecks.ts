@@ -31,6 +31,15 @@ export function pointsWithDefaults(sparse: readonly SparsePoint[] | undefined): 
   });
 }
 
+/** Things with points, each with the defaults of what those do not say; the same list where they say everything. */
+export function withWholePoints<T extends { readonly points: readonly Point[] }>(list: readonly T[]): readonly T[] {
+  const whole = list.map((one) => {
+    const points = pointsWithDefaults(one.points);
+    return points === one.points ? one : { ...one, points };
+  });
+  return whole.every((one, i) => one === list[i]) ? list : whole;
+}
+
 /** Whether a value is none that a law has. Less than silence is silence. */
 const isOutside = (law: Law, v: number): boolean => {
   if (!Number.isFinite(v)) return true;

@@ -43,7 +43,10 @@ export type WholeSong = {
 /** What an accepted edit, undo or redo is answered with. */
 export type KeptAnswer = {
   readonly revision: number;
-  readonly edit: Edit | null;
+  /** Not there where the sender has it: see `isAsSent`. */
+  readonly edit?: Edit | null;
+  /** The edit was kept as it was sent, and its sender asked not to be given it back. */
+  readonly isAsSent?: true;
   readonly refused: readonly Refusal[];
   readonly history: History;
   readonly passNumber: number | null;
@@ -99,8 +102,11 @@ export class SongsController {
     // Of no class that the usual pipe knows: it would copy the edit point by point before this one checks it.
     @Body(EditPipe) body: unknown,
   ): Promise<KeptAnswer> {
-    const { revision, edit, key } = body as EditDto;
-    return this.#answer(await this.store.edit(id, revision, edit, key ?? null));
+    const { revision, edit, key, brief } = body as EditDto;
+    const answer = this.#answer(await this.store.edit(id, revision, edit, key ?? null));
+    if (!brief || answer.edit !== edit) return answer;
+    const { edit: _sent, ...rest } = answer;
+    return { ...rest, isAsSent: true };
   }
 
   @Get(':id/revision')

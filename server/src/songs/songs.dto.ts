@@ -1,7 +1,17 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { EDIT_KINDS } from '@sure-hand/core/edits';
 import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
-import { ArrayMaxSize, IsArray, IsInt, IsObject, IsString, MaxLength, Min, validateSync } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsInt,
+  IsObject,
+  IsString,
+  MaxLength,
+  Min,
+  validateSync,
+} from 'class-validator';
 import { LeftOut } from '../security/leftOut.js';
 
 /** Every kind of edit, as the core checks it. Through JSON: what its schemas are made with is not for publishing. */
@@ -23,6 +33,14 @@ export class EditDto {
   @IsString()
   @MaxLength(64)
   key?: string;
+
+  @ApiProperty({
+    description: 'The answer need not bring the edit back where it was kept as it was sent',
+    required: false,
+  })
+  @LeftOut()
+  @IsBoolean()
+  brief?: boolean;
 }
 
 /** Keys of edits that somebody has sent, and never got an answer to. */
@@ -43,7 +61,7 @@ export class RevisionDto {
   revision!: number;
 }
 
-const FIELDS = ['revision', 'edit', 'key'];
+const FIELDS = ['revision', 'edit', 'key', 'brief'];
 
 /**
  * Checks an edit's envelope as it stands. The usual pipe copies what it checks, and an edit can be a pass of many
@@ -60,6 +78,7 @@ export class EditPipe implements PipeTransform<unknown, EditDto> {
     if (given.revision !== undefined) dto.revision = given.revision;
     if (given.edit !== undefined) dto.edit = given.edit;
     if (given.key !== undefined) dto.key = given.key;
+    if (given.brief !== undefined) dto.brief = given.brief;
     const wrong = validateSync(dto, { skipMissingProperties: false });
     if (wrong.length) throw new BadRequestException(wrong.flatMap((error) => Object.values(error.constraints ?? {})));
     return dto;

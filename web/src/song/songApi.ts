@@ -56,7 +56,7 @@ export const fetchSong = (id: number): Promise<WholeSong> => ask(`/${id}`) as Pr
 
 /** Sends an edit made on a revision; its key keeps it from being kept twice. */
 export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>
-  ask(`/${id}/edits`, { revision, edit, key }) as Promise<KeptAnswer | Stale>;
+  ask(`/${id}/edits`, { revision, edit, key, brief: true }) as Promise<KeptAnswer | Stale>;
 
 export const sendStep = (id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer | Stale> =>
   ask(`/${id}/${which}`, { revision }) as Promise<KeptAnswer | Stale>;

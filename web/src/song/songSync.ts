@@ -140,7 +140,7 @@ export class SongSync {
         const answer = await sendStep(id, this.#state.revision, which);
         if (this.#state.id !== id) return false;
         if (!isStale(answer)) {
-          this.#kept(answer, null);
+          this.#kept(answer, answer.edit!, null);
           return true;
         }
         this.#cameFirst(id, answer);
@@ -168,10 +168,11 @@ export class SongSync {
         if (isStale(answer)) this.#cameFirst(id, answer);
         else {
           this.outbox.answered(id, first.key);
-          if (answer.isKnown || !answer.edit) {
+          const edit = answer.isAsSent ? first.edit : answer.edit;
+          if (answer.isKnown || !edit) {
             const { passNumber, history } = answer;
             this.store.dispatch(editKnown({ key: first.key, passNumber, history }));
-          } else this.#kept(answer, first.key);
+          } else this.#kept(answer, edit, first.key);
           const left = this.#leftAlone(first.edit, answer.refused ?? []);
           if (left) this.store.dispatch(troubleCame(left));
           this.#say({ key: first.key, edit: first.edit, isKept: true, passNumber: answer.passNumber });
@@ -199,8 +200,8 @@ export class SongSync {
     for (const listener of this.#listeners) listener(settled);
   }
 
-  #kept({ edit, revision, history, passNumber }: KeptAnswer, key: string | null): void {
-    this.store.dispatch(editKept({ key, edit: edit!, revision, history, passNumber, isStep: key === null }));
+  #kept({ revision, history, passNumber }: KeptAnswer, edit: Edit, key: string | null): void {
+    this.store.dispatch(editKept({ key, edit, revision, history, passNumber, isStep: key === null }));
   }
 
   #cameFirst(id: number, { stale: _stale, ...changes }: Stale): void {

@@ -25,7 +25,10 @@ export class SmallServer {
     if (isUndoStep(edit) && inverse) this.steps.push({ edit, inverse });
   }
 
-  answer(path: string, body: { revision: number; edit: Edit; key: string } | null): { status: number; json: object } {
+  answer(
+    path: string,
+    body: { revision: number; edit: Edit; key: string; brief?: boolean } | null,
+  ): { status: number; json: object } {
     const since = /since=(\d+)/.exec(path);
     const stale = (from: number): object => ({
       stale: true,
@@ -57,10 +60,8 @@ export class SmallServer {
       return { status: 422, json: { sentence: 'It takes up to 12.' } };
     const { refused, song } = applyEdit(this.song, body.edit);
     if (song !== this.song) this.apply(body.edit, body.key);
-    return {
-      status: 201,
-      json: { revision: this.revision, edit: body.edit, refused, history: NAMED, passNumber: null },
-    };
+    const edit = body.brief ? { isAsSent: true } : { edit: body.edit };
+    return { status: 201, json: { revision: this.revision, ...edit, refused, history: NAMED, passNumber: null } };
   }
 
   readonly fetch = async (url: string, init: { body?: string }): Promise<object> => {
@@ -74,7 +75,7 @@ export class SmallServer {
     }
     const { status, json } = this.answer(
       url,
-      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit; key: string }) : null,
+      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit; key: string; brief?: boolean }) : null,
     );
     if (this.losesAnswer && status === 201) {
       this.losesAnswer = false;

@@ -6,7 +6,7 @@ import { changeLanes, namesOf } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints, anyValue } from '../examples.js';
 import { brought, range } from '../fields.js';
-import { firstWrong, layerWrong, pointsWithDefaults, pointsWrong, spanWrong, valueWrong } from '../laneChecks.js';
+import { firstWrong, layerWrong, withWholePoints, pointsWrong, spanWrong, valueWrong } from '../laneChecks.js';
 
 /**
  * One layer of a lane as it was at another time, whole, and where it is wanted; null is everywhere. `rest` is what it
@@ -48,10 +48,10 @@ export const bringBack: EditKind<BringBackEdit> = {
   schema,
   isUndoStep: true,
   canFindNothing: true,
-  complete: (_song, edit) => ({
-    ...edit,
-    versions: edit.versions.map((one) => ({ ...one, points: pointsWithDefaults(one.points) })),
-  }),
+  complete(_song, edit) {
+    const versions = withWholePoints(edit.versions);
+    return versions === edit.versions ? edit : { ...edit, versions };
+  },
   wrong: (song, edit) => firstWrong(edit.versions.map((one) => versionWrong(song, one))),
   apply(song, { versions }) {
     const ids = versions.map((one) => one.control);

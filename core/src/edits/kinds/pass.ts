@@ -21,7 +21,7 @@ import { guardsOf, namesOf, withLanes } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints } from '../examples.js';
 import { brought, control, controls, count, layer, range, refusal } from '../fields.js';
-import { controlsWrong, firstWrong, layerWrong, pointsWithDefaults, pointsWrong, spanWrong } from '../laneChecks.js';
+import { controlsWrong, firstWrong, layerWrong, withWholePoints, pointsWrong, spanWrong } from '../laneChecks.js';
 import { foldedLane } from './foldTrim.js';
 
 /** A stretch of one lane's layer and the points that replace it, values in the layer's unit. */
@@ -110,10 +110,10 @@ export const pass: EditKind<PassEdit> = {
   schema,
   isUndoStep: true,
   canFindNothing: false,
-  complete: (_song, edit) => ({
-    ...edit,
-    pieces: edit.pieces.map((one) => ({ ...one, points: pointsWithDefaults(one.points) })),
-  }),
+  complete(_song, edit) {
+    const pieces = withWholePoints(edit.pieces);
+    return pieces === edit.pieces ? edit : { ...edit, pieces };
+  },
   wrong: (song, { pieces, fold = [], heeded: known = [] }) =>
     firstWrong(
       pieces.map(
