@@ -1,6 +1,6 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test } from './app.js';
+import { RidePage, expect, test } from './app.js';
 
 test('a value that cannot be is refused in a sentence, and nothing changes', async ({ page, ride }) => {
   await page.keyboard.press('=');
@@ -41,4 +41,18 @@ test('with the server away the ride goes on, and is kept when it is back', async
   await app.start(Number(new URL(address).port));
   await expect.poll(() => app.points('lead/level')).not.toHaveLength(0);
   await expect(page.getByText(/Server away/)).toBeHidden();
+});
+
+test('a view whose program could not be fetched says so, and is shown as soon as the server is back', async ({
+  page,
+  app,
+}) => {
+  const program = '**/assets/Passes-*.js';
+  await page.route(program, (route) => route.abort());
+  const ride = new RidePage(page, app);
+  await ride.open();
+  await page.getByRole('link', { name: 'Passes' }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'This view could not be fetched' })).toBeVisible();
+  await page.unroute(program);
+  await expect(page.getByText(/^No pass has written anything yet/)).toBeVisible();
 });

@@ -21,11 +21,14 @@ import { cssVariables, theme } from './parts/look.js';
 import { OpenSongProvider } from './open/OpenSongProvider.js';
 import { SongFrame } from './frame/SongFrame.js';
 import { keepOutboxGoing, store, useAppSelector } from './store/store.js';
-import { Files } from './views/files/Files.js';
-import { NewSong } from './views/songs/NewSong.js';
-import { Passes } from './views/passes/Passes.js';
+import { fetchAhead, laterView } from './frame/laterView.js';
 import { Ride } from './views/ride/Ride.js';
-import { SongList } from './views/songs/SongList.js';
+
+// Songs open with Ride: what other views need besides comes after that.
+const SongList = laterView(() => import('./views/songs/SongList.js').then((its) => its.SongList));
+const NewSong = laterView(() => import('./views/songs/NewSong.js').then((its) => its.NewSong));
+const Passes = laterView(() => import('./views/passes/Passes.js').then((its) => its.Passes));
+const Files = laterView(() => import('./views/files/Files.js').then((its) => its.Files));
 
 function Root(): ReactNode {
   const scheme = useAppSelector((state) => state.view.scheme);
@@ -83,3 +86,4 @@ createRoot(document.getElementById('root')!).render(
     <RouterProvider router={router} />
   </Provider>,
 );
+addEventListener('load', () => fetchAhead([Passes, Files, SongList, NewSong]));

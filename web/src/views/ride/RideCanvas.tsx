@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
-import type Konva from 'konva';
-import { Layer, Shape, Stage } from 'react-konva';
+import { Layer } from 'konva/lib/Layer.js';
+import { Shape, type ShapeConfig } from 'konva/lib/Shape.js';
+import { Stage } from 'konva/lib/Stage.js';
 import { meterMap } from '@sure-hand/core/time';
 import type { Song } from '@sure-hand/core/song';
 import { LOOKS } from '../../parts/look.js';
@@ -43,12 +44,13 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     },
     freshHandles: () => picture.freshHandles(rows),
   };
-  const layer = useDrawing(picture);
+  const box = useDrawing(picture, width, height);
   useLettingGo(held);
   const at = (event: PointerEvent): PointerAt => pointerAt(event, rows, scrolled.current);
   const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
   return (
     <div
+      ref={box}
       data-testid="lanes"
       className="ride-lanes"
       style={{ width, height }}
@@ -67,28 +69,28 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
       }}
       onPointerUp={up}
       onPointerCancel={up}
-    >
-      <Stage width={width} height={height} listening={false}>
-        <Layer ref={layer} listening={false}>
-          <Shape
-            listening={false}
-            perfectDrawEnabled={false}
-            sceneFunc={(context) => picture.draw(context._context as CanvasRenderingContext2D)}
-          />
-        </Layer>
-      </Stage>
-    </div>
+    />
   );
 }
 
-/** Draws a picture on a layer whenever it has changed; at once where the view has. */
-function useDrawing(picture: LanePicture): RefObject<Konva.Layer | null> {
-  const layer = useRef<Konva.Layer>(null);
+/** A canvas in a box, and a picture on it that is drawn whenever it has changed; at once where the view has. */
+function useDrawing(picture: LanePicture, width: number, height: number): RefObject<HTMLDivElement | null> {
+  const box = useRef<HTMLDivElement>(null);
+  const layer = useRef<Layer | null>(null);
+  useEffect(() => {
+    const stage = new Stage({ container: box.current!, listening: false });
+    // Nothing here is hit by it: gestures are told by the box, and the scene alone is ever drawn.
+    layer.current = new Layer({ listening: false });
+    const sceneFunc: ShapeConfig['sceneFunc'] = (context) => picture.draw(context._context as CanvasRenderingContext2D);
+    layer.current.add(new Shape({ listening: false, perfectDrawEnabled: false, sceneFunc }));
+    stage.add(layer.current);
+    return () => void stage.destroy();
+  }, [picture]);
+  useEffect(() => void layer.current?.getStage()?.size({ width, height }), [width, height]);
   useEffect(() => {
     let frame = 0;
     const tick = (): void => {
       const began = performance.now();
-      // The scene alone: nothing here is hit by Konva, so its second canvas needs no clearing.
       if (picture.isStale(began)) layer.current?.drawScene();
       notePicture(performance.now() - began, picture.scale.lineX);
       frame = requestAnimationFrame(tick);
@@ -97,7 +99,7 @@ function useDrawing(picture: LanePicture): RefObject<Konva.Layer | null> {
     layer.current?.drawScene();
     return () => cancelAnimationFrame(frame);
   });
-  return layer;
+  return box;
 }
 
 /** Escape gives up what can be given up; a view that goes by a key takes no hand along that is still down. */

@@ -1,0 +1,52 @@
+import { useEffect, useState, type ComponentType, type ReactNode } from 'react';
+
+/** How soon the program of a view is asked for again where it could not be fetched. */
+const AGAIN_MS = 1500;
+
+/** A view whose program is fetched when it is first shown, or before that: see {@link fetchAhead}. */
+export type LaterView = ComponentType & { readonly fetch: () => Promise<void> };
+
+/**
+ * Makes a view of one whose program is fetched later. With the server away it says so, and shows it as soon as it can be
+ * fetched. `fetch`: as `() => import(…)`.
+ */
+export function laterView(fetch: () => Promise<ComponentType>): LaterView {
+  let View: ComponentType | null = null;
+  const load = async (): Promise<void> => void (View ??= await fetch());
+  function Later(): ReactNode {
+    const [Shown, show] = useState<ComponentType | null>(() => View);
+    const [isAway, setAway] = useState(false);
+    useEffect(() => {
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      let isGone = false;
+      const look = (): void =>
+        void load().then(
+          () => isGone || show(() => View),
+          () => {
+            if (isGone) return;
+            setAway(true);
+            timer = setTimeout(look, AGAIN_MS);
+          },
+        );
+      if (!View) look();
+      return () => {
+        isGone = true;
+        clearTimeout(timer);
+      };
+    }, []);
+    if (Shown) return <Shown />;
+    return (
+      <main className="page" role="status">
+        {isAway && 'This view could not be fetched: the server can’t be reached. It is shown as soon as it is back.'}
+      </main>
+    );
+  }
+  return Object.assign(Later, { fetch: load });
+}
+
+/** Fetches the programs of views once there is nothing else to do: then they are there when the server is not. */
+export function fetchAhead(views: readonly LaterView[]): void {
+  requestIdleCallback(() => {
+    for (const view of views) view.fetch().catch(() => undefined);
+  });
+}
