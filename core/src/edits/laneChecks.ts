@@ -40,18 +40,18 @@ export function withWholePoints<T extends { readonly points: readonly Point[] }>
   return whole.every((one, i) => one === list[i]) ? list : whole;
 }
 
-/** Whether a value is none that a law has. Less than silence is silence. */
-const isOutside = (law: Law, v: number): boolean => {
-  if (!Number.isFinite(v)) return true;
-  if (law.kind === 'switch') return v !== 0 && v !== 1;
+/** Says of values whether they are none that a law has. Less than silence is silence. */
+function outsideOf(law: Law): (v: number) => boolean {
+  if (law.kind === 'switch') return (v) => v !== 0 && v !== 1;
   const { min, max } = rangeOf(law);
-  return v > max || (v < min && law.kind !== 'level');
-};
+  const least = law.kind === 'level' ? -Number.MAX_VALUE : min;
+  return (v) => !(v >= least && v <= max);
+}
 
 /** The sentence for a value that a control's layer does not take; null where it takes it. */
 export function valueWrong(song: Song, id: ControlId, layer: Layer, v: number): string | null {
   const law = layerLaw(song, id, layer);
-  if (!isOutside(law, v)) return null;
+  if (!outsideOf(law)(v)) return null;
   if (isSwitch(controlOf(song, id))) return `${id} is a switch and takes 0 or 1, not ${v}.`;
   const { min, max } = rangeOf(law);
   return `${id} takes ${min} to ${max}, not ${v}.`;
@@ -68,19 +68,28 @@ type Brought = {
 /** What is wrong with points: a value out of range, times out of order, more than two at one; null where nothing is. */
 export function pointsWrong(song: Song, { control, layer, points, span }: Brought): string | null {
   const law = layerLaw(song, control, layer);
-  const what = layer === 'trim' ? 'trim' : 'curve';
-  for (const [i, p] of points.entries()) {
-    const name = (): string => `Point ${i + 1} of the ${what} of ${control} (${p.t} s)`;
-    if (!Number.isFinite(p.t) || p.t < 0 || p.t > MOST_SECONDS) return `${name()} has no time of a song.`;
-    if (isOutside(law, p.v)) return `${name()} has the value ${p.v}, outside its range.`;
-    if (p.part && p.part[0] > p.part[1])
-      return `${name()} is the part ${p.part.join(' … ')} of its shape, back to front.`;
-    if (span && (p.t < span[0] || p.t > span[1])) return `${name()} lies outside ${span[0]} … ${span[1]} s.`;
-    if (i > 0 && p.t < points[i - 1]!.t) return `${name()} comes before the one it follows; sort the points by t.`;
-    if (i > 1 && p.t === points[i - 2]!.t)
-      return `Three points of the ${what} of ${control} share ${p.t} s; at most two may.`;
+  const isOut = outsideOf(law);
+  const [from, to] = span ?? [0, MOST_SECONDS];
+  // A pass has many thousands: what is wrong is put into words only where something is.
+  for (let i = 0; i < points.length; i++) {
+    const { t, v, part } = points[i]!;
+    const isRight = t >= from && t <= to && t >= 0 && t <= MOST_SECONDS && !isOut(v) && !(part && part[0] > part[1]);
+    if (isRight && !(i > 0 && t < points[i - 1]!.t) && !(i > 1 && t === points[i - 2]!.t)) continue;
+    return pointWrong(points, i, isOut(v), `${layer === 'trim' ? 'trim' : 'curve'} of ${control}`, span);
   }
   return null;
+}
+
+/** What is wrong with one of some points, which something is wrong with. */
+function pointWrong(points: readonly Point[], i: number, isOut: boolean, what: string, span?: Range): string {
+  const { t, v, part } = points[i]!;
+  const name = `Point ${i + 1} of the ${what} (${t} s)`;
+  if (!Number.isFinite(t) || t < 0 || t > MOST_SECONDS) return `${name} has no time of a song.`;
+  if (isOut) return `${name} has the value ${v}, outside its range.`;
+  if (part && part[0] > part[1]) return `${name} is the part ${part.join(' … ')} of its shape, back to front.`;
+  if (span && (t < span[0] || t > span[1])) return `${name} lies outside ${span[0]} … ${span[1]} s.`;
+  if (i > 0 && t < points[i - 1]!.t) return `${name} comes before the one it follows; sort the points by t.`;
+  return `Three points of the ${what} share ${t} s; at most two may.`;
 }
 
 /** The sentence for a stretch that ends before it begins. */

@@ -99,6 +99,11 @@ async function kindsOfSteps(q: QueryInterface): Promise<void> {
   await q.sequelize.query("UPDATE steps SET kind = json_extract(edit, '$.kind')");
 }
 
+/** What a step did stands with the changes of the song: that of a pass is large, and is written once. */
+async function stepsByRevision(q: QueryInterface): Promise<void> {
+  await q.addColumn('steps', 'revision', { type: DataTypes.INTEGER, allowNull: true });
+}
+
 /** Brings a database up to date, each migration once, in order. */
 export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
   return new Umzug({
@@ -108,6 +113,7 @@ export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
       { name: '2026-11-26-named-passes', up: ({ context }) => namedPasses(context) },
       { name: '2026-11-27-passes-left-alone', up: ({ context }) => passesLeftAlone(context) },
       { name: '2026-11-27-kinds-of-steps', up: ({ context }) => kindsOfSteps(context) },
+      { name: '2026-11-27-steps-by-revision', up: ({ context }) => stepsByRevision(context) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),

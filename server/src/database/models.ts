@@ -62,8 +62,12 @@ export class StepRow extends Model {
   declare songId: number;
   @Column({ type: DataType.STRING, allowNull: false })
   declare name: string;
+  /** What it did, where that stands not with the changes: of steps from before it did. */
   @Column({ type: DataType.TEXT, allowNull: false })
   declare edit: string;
+  /** The revision that it led to, under which what it did stands with the changes. */
+  @Column({ type: DataType.INTEGER, allowNull: true })
+  declare revision: number | null;
   @Column({ type: DataType.TEXT, allowNull: false })
   declare inverse: string;
   @Column({ type: DataType.BOOLEAN, allowNull: false, defaultValue: false })

@@ -50,8 +50,8 @@ export type Kept = {
   readonly isKnown?: true;
 };
 
-/** What an edit led to, for whoever adds to its transaction: its text, its inverse, its number in the log. */
-type Made = { readonly text: string; readonly inverse: Edit | null; readonly passNumber: number | null };
+/** What an edit led to, for whoever adds to its transaction: the song's revision, its inverse, its number in the log. */
+type Made = { readonly revision: number; readonly inverse: Edit | null; readonly passNumber: number | null };
 
 /** Songs in the database, one edit after the other: their order here is the truth for every tab. */
 @Injectable()
@@ -161,13 +161,13 @@ export class SongStore {
       const read = readEdit(kept.song, given);
       if (!read.ok) throw new UnprocessableEntityException(read.sentence);
       const edit = read.value;
-      return this.#keep(kept, { edit, key }, async ({ text, inverse, passNumber }, transaction) => {
+      return this.#keep(kept, { edit, key }, async ({ revision: made, inverse, passNumber }, transaction) => {
         if (key !== null) await this.journals.drop(key, transaction);
         if (!isUndoStep(edit) || inverse === null) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
-        const texts = { edit: text, inverse: JSON.stringify(inverse) };
-        const step = await this.steps.create({ songId: id, name, kind: edit.kind, ...texts }, { transaction });
+        const row = { songId: id, name, kind: edit.kind, edit: '', revision: made, inverse: JSON.stringify(inverse) };
+        const step = await this.steps.create(row, { transaction });
         if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
       });
     });
@@ -197,7 +197,7 @@ export class SongStore {
       if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
       const step = await this.#stepFor(id, which);
       if (!step) return null;
-      const edit = JSON.parse(which === 'undo' ? step.inverse : step.edit) as Edit;
+      const edit = which === 'undo' ? (JSON.parse(step.inverse) as Edit) : await this.#editOf(step);
       const undone = which === 'undo';
       const refused = guardedSince(kept.song, edit);
       if (refused.length) return this.#unchanged(kept, edit, refused);
@@ -211,6 +211,12 @@ export class SongStore {
         true,
       );
     });
+  }
+
+  /** What a step did. */
+  async #editOf({ songId, revision, edit }: StepRow): Promise<Edit> {
+    if (revision === null) return JSON.parse(edit) as Edit;
+    return JSON.parse((await this.changes.findOne({ where: { songId, revision } }))!.edit) as Edit;
   }
 
   async history(id: number): Promise<History> {
@@ -267,7 +273,7 @@ export class SongStore {
       // All of it was left alone: it is in the log with what was ridden, and the song is as it was.
       const passNumber = await this.sequelize.transaction(async (transaction) => {
         const number = await this.passes.add(id, finished, transaction);
-        await alongside({ text: '', inverse: null, passNumber: number }, transaction);
+        await alongside({ revision: kept.revision, inverse: null, passNumber: number }, transaction);
         return number;
       });
       this.changed.next({ songId: id, revision: kept.revision });
@@ -280,10 +286,9 @@ export class SongStore {
       if (applied.song.name !== kept.song.name) row.name = applied.song.name;
       await this.songs.update(row, { where: { id }, transaction });
       await this.#keepLanes(id, applied.song, lanesChanged(kept.song, applied.song), transaction);
-      const text = JSON.stringify(edit);
-      await this.changes.create({ songId: id, revision, edit: text, key }, { transaction });
+      await this.changes.create({ songId: id, revision, edit: JSON.stringify(edit), key }, { transaction });
       const number = finished ? await this.passes.add(id, finished, transaction) : null;
-      await alongside({ text, inverse: applied.inverse, passNumber: number }, transaction);
+      await alongside({ revision, inverse: applied.inverse, passNumber: number }, transaction);
       return number;
     });
     this.#held.set(id, Promise.resolve({ id, revision, song: applied.song }));
