@@ -7,11 +7,21 @@ await ensureInstalled();
 await ensureChromium();
 await ensureFfmpeg();
 await ensureBuilt();
-const { table } = await import('./bench/figures.mjs');
+const { figure, referenceIs, table } = await import('./bench/figures.mjs');
+const { referenceMs } = await import('./bench/reference.mjs');
 const { coreFigures } = await import('./bench/core.mjs');
 const { bounceFigures } = await import('./bench/bounces.mjs');
 const { passFigures } = await import('./bench/passes.mjs');
 const { browserFigures } = await import('./bench/browser.mjs');
+const loop = await referenceMs();
+figure({
+  name: 'reference loop',
+  value: loop,
+  unit: 'ms',
+  better: 'less',
+  note: 'multiply-adds, a JSON round trip, SQLite inserts: bars hold for an hour in which it is at its usual speed',
+});
+referenceIs(loop);
 coreFigures();
 await bounceFigures();
 await passFigures();

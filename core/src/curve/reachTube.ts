@@ -72,8 +72,11 @@ export class ReachTube {
     this.#n++;
     this.#t[i] = t;
     this.#x[i] = x;
-    this.#wall(i);
-    this.forget(i);
+    const reach = this.tolerance - SLACK;
+    this.#low[i] = Math.max(Math.min(0, x), x - reach);
+    this.#high[i] = Math.min(Math.max(1, x), x + reach);
+    this.#reachLow[i] = Infinity;
+    this.#reachHigh[i] = -Infinity;
   }
 
   /** The line goes through this sample exactly. */
@@ -89,15 +92,13 @@ export class ReachTube {
 
   /** Samples from the nth on never came, and the one before is not the last. */
   truncate(n: number): void {
-    this.#n = n;
-    if (n > 1) this.#wall(n - 1);
-  }
-
-  #wall(i: number): void {
-    const x = this.#x[i]!;
-    const reach = this.tolerance - SLACK;
-    this.#low[i] = Math.max(Math.min(0, x), x - reach);
-    this.#high[i] = Math.min(Math.max(1, x), x + reach);
+    if (n === 0) return void (this.#n = 0);
+    const reached = [this.#reachLow[n - 1]!, this.#reachHigh[n - 1]!] as const;
+    this.#n = n - 1;
+    // As it came: it was pinned as the last.
+    this.push(this.#t[n - 1]!, this.#x[n - 1]!);
+    [this.#reachLow[n - 1], this.#reachHigh[n - 1]] = reached;
+    if (n === 1) this.pin(0);
   }
 
   #makeRoom(room: number): void {
