@@ -1,13 +1,18 @@
-import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
-import type { Point, Shape } from './point.js';
+import {
+  lastKeyedNotAfter,
+  lastNotAfter,
+  travelOf,
+  valueOf,
+  type Law,
+  type Seconds,
+  type Travel,
+} from '../units/index.js';
+import { SHAPES, SHAPE_CODE, type Point } from './point.js';
 import { isStraight, partFraction } from './shapes.js';
-
-const CODE: Record<Shape, number> = { line: 0, hold: 1, bend: 2, s: 3 };
-const SHAPE_OF: readonly Shape[] = ['line', 'hold', 'bend', 's'];
 
 /**
  * A curve made ready for the audio thread: plain number columns, values in travel. The columns can be sent to
- * another thread as they are. `shape` codes: 0 line, 1 hold, 2 bend, 3 s.
+ * another thread as they are. `shape` holds the codes of {@link SHAPE_CODE}.
  */
 export type CurveColumns = {
   readonly t: Float64Array;
@@ -17,6 +22,8 @@ export type CurveColumns = {
   readonly u0: Float64Array;
   readonly u1: Float64Array;
 };
+
+const { line: LINE, hold: HOLD } = SHAPE_CODE;
 
 /** Whether the segment after a point holds: a switch has no lines, whatever its points say (rules, 1). */
 export const holds = (point: Point, law: Law): boolean => point.shape === 'hold' || law.kind === 'switch';
@@ -35,23 +42,11 @@ export function columnsOf(points: readonly Point[], law: Law): CurveColumns {
   points.forEach((p, i) => {
     columns.t[i] = p.t;
     columns.x[i] = travelOf(law, p.v);
-    columns.shape[i] = CODE[holds(p, law) ? 'hold' : isStraight(p.shape, p.bend) ? 'line' : p.shape];
+    columns.shape[i] = SHAPE_CODE[holds(p, law) ? 'hold' : isStraight(p.shape, p.bend) ? 'line' : p.shape];
     columns.bend[i] = p.bend;
     if (p.part) [columns.u0[i], columns.u1[i]] = p.part;
   });
   return columns;
-}
-
-/** The index of the last of t that is not after `at`, −1 where all are: at a step, the later point (rules, 2). */
-export function lastNotAfter(t: ArrayLike<number>, at: Seconds): number {
-  let low = -1;
-  let high = t.length;
-  while (high - low > 1) {
-    const mid = (low + high) >> 1;
-    if (t[mid]! <= at) low = mid;
-    else high = mid;
-  }
-  return low;
 }
 
 /**
@@ -79,9 +74,9 @@ export class CurveReader {
     const v = x[i]!;
     if (i === this.#n - 1) return v;
     const kind = shape[i]!;
-    if (kind === 1) return v;
+    if (kind === HOLD) return v;
     const u = (time - t[i]!) / (t[i + 1]! - t[i]!);
-    return v + (x[i + 1]! - v) * (kind === 0 ? u : this.#bent(i, u));
+    return v + (x[i + 1]! - v) * (kind === LINE ? u : this.#bent(i, u));
   }
 
   /** The first point after `time`, as an index; the length where there is none. */
@@ -91,7 +86,7 @@ export class CurveReader {
 
   #bent(i: number, u: number): number {
     const { shape, bend, u0, u1 } = this.columns;
-    return partFraction(SHAPE_OF[shape[i]!]!, bend[i]!, u0[i]!, u1[i]!, u);
+    return partFraction(SHAPES[shape[i]!]!, bend[i]!, u0[i]!, u1[i]!, u);
   }
 
   /** Moves to the last point not after `time`: one step on where that is enough, else by halving. */
@@ -126,16 +121,8 @@ function valueInSegment(points: readonly Point[], law: Law, i: number, t: Second
 }
 
 /** The last point not after t, as an index; −1 where all are after. */
-export function pointBefore(points: readonly Point[], t: Seconds): number {
-  let low = -1;
-  let high = points.length;
-  while (high - low > 1) {
-    const mid = (low + high) >> 1;
-    if (points[mid]!.t <= t) low = mid;
-    else high = mid;
-  }
-  return low;
-}
+export const pointBefore = (points: readonly Point[], t: Seconds): number => lastKeyedNotAfter(points, timeOf, t);
+const timeOf = ({ t }: Point): Seconds => t;
 
 /** The curve's value at t in the control's unit; at a step, what the curve leaves it with. `rest` where there are no points. */
 export function valueAt(points: readonly Point[], law: Law, rest: number, t: Seconds): number {

@@ -2,7 +2,9 @@ import type { Seconds } from '../units/index.js';
 
 /** How the segment from a point to the next one goes (rules, 2). */
 export type Shape = 'line' | 'hold' | 'bend' | 's';
+/** Every shape, in the order of its code: what stands for it in columns and in bytes. */
 export const SHAPES: readonly Shape[] = ['line', 'hold', 'bend', 's'];
+export const SHAPE_CODE: Readonly<Record<Shape, number>> = { line: 0, hold: 1, bend: 2, s: 3 };
 
 /**
  * A vertex of a curve. `v` is in the control's own unit; `shape` and `bend` (−1 … 1) say how the segment to the next

@@ -1,4 +1,4 @@
-import { CurveReader } from '../curve/index.js';
+import { CurveReader, SHAPE_CODE } from '../curve/index.js';
 import {
   gainOfDb,
   gainOfTravel,
@@ -84,6 +84,6 @@ export class ControlReader {
     if (next >= columns.t.length || columns.t[next]! > t) return reader.travelAt(t);
     // A point stands on this frame: what the segment before it arrives with.
     if (next === 0) return columns.x[0]!;
-    return columns.shape[next - 1] === 1 ? columns.x[next - 1]! : columns.x[next]!;
+    return columns.shape[next - 1] === SHAPE_CODE.hold ? columns.x[next - 1]! : columns.x[next]!;
   }
 }

@@ -1,4 +1,4 @@
-import type { Seconds } from '../units/index.js';
+import { lastKeyedNotAfter, type Seconds } from '../units/index.js';
 
 /** From `t` on, this many quarter notes a minute; tempo jumps, it never glides (rules, 1). */
 export type TempoMark = { readonly t: Seconds; readonly bpm: number };
@@ -42,34 +42,26 @@ export function meterMap(tempo: readonly TempoMark[], meter: readonly MeterMark[
 const quartersPerBeat = (m: MeterStretch): number => 4 / m.unit;
 const quartersPerBar = (m: MeterStretch): number => m.beats * quartersPerBeat(m);
 
-/** The last of `items` whose key is not after `x`; the first where all are. */
-function lastNotAfter<Item>(items: readonly Item[], key: (item: Item) => number, x: number): Item {
-  let low = 0;
-  let high = items.length;
-  while (high - low > 1) {
-    const mid = (low + high) >> 1;
-    if (key(items[mid]!) <= x) low = mid;
-    else high = mid;
-  }
-  return items[low]!;
-}
+/** The stretch that a place lies in; the first where it lies before all. */
+const stretchAt = <Item>(items: readonly Item[], key: (item: Item) => number, x: number): Item =>
+  items[Math.max(0, lastKeyedNotAfter(items, key, x))]!;
 
 /** Quarter notes from the song's start to t. */
 export function quartersAt(map: MeterMap, t: Seconds): number {
-  const stretch = lastNotAfter(map.tempo, (s) => s.t, t);
+  const stretch = stretchAt(map.tempo, (s) => s.t, t);
   return stretch.quarter + (t - stretch.t) / stretch.secPerQuarter;
 }
 
 /** The time at which so many quarter notes have passed. */
 export function timeOfQuarters(map: MeterMap, quarters: number): Seconds {
-  const stretch = lastNotAfter(map.tempo, (s) => s.quarter, quarters);
+  const stretch = stretchAt(map.tempo, (s) => s.quarter, quarters);
   return stretch.t + (quarters - stretch.quarter) * stretch.secPerQuarter;
 }
 
 /** The musical place of a time. */
 export function placeAt(map: MeterMap, t: Seconds): BarPlace {
   const quarters = quartersAt(map, t) + EPSILON_QUARTERS;
-  const m = lastNotAfter(map.meter, (s) => s.quarter, quarters);
+  const m = stretchAt(map.meter, (s) => s.quarter, quarters);
   const beats = (quarters - m.quarter) / quartersPerBeat(m);
   const bars = Math.floor(beats / m.beats);
   const inBar = beats - bars * m.beats;
@@ -79,7 +71,7 @@ export function placeAt(map: MeterMap, t: Seconds): BarPlace {
 
 /** The time of a musical place; beats past the bar's end run on into the next. */
 export function timeOfPlace(map: MeterMap, place: BarPlace): Seconds {
-  const m = lastNotAfter(map.meter, (s) => s.bar, place.bar);
+  const m = stretchAt(map.meter, (s) => s.bar, place.bar);
   const beats = (place.bar - m.bar) * m.beats + (place.beat - 1) + place.hundredths / 100;
   return timeOfQuarters(map, m.quarter + beats * quartersPerBeat(m));
 }
@@ -103,6 +95,6 @@ export function barLines(
 
 /** The meter in force at t. */
 export function meterAt(map: MeterMap, t: Seconds): { readonly beats: number; readonly unit: number } {
-  const m = lastNotAfter(map.meter, (s) => s.quarter, quartersAt(map, t) + EPSILON_QUARTERS);
+  const m = stretchAt(map.meter, (s) => s.quarter, quartersAt(map, t) + EPSILON_QUARTERS);
   return { beats: m.beats, unit: m.unit };
 }

@@ -1,3 +1,4 @@
+export { lastKeyedNotAfter, lastNotAfter } from './search.js';
 export {
   MAX_LEVEL_DB,
   SILENCE_DB,

@@ -1,11 +1,10 @@
-import type { Point, Shape } from '@sure-hand/core/curve';
+import { SHAPES, SHAPE_CODE, type Point } from '@sure-hand/core/curve';
 
 /**
  * Points as compact bytes: a version, the count, then for each point a byte of flags (shape in the low two bits, whether
  * it is bent, whether it is a part), its time and value as float64, and its bend and part where it has them.
  */
 const VERSION = 1;
-const CODES: readonly Shape[] = ['line', 'hold', 'bend', 's'];
 const BENT = 4;
 const PART = 8;
 
@@ -16,7 +15,7 @@ export function blobOfPoints(points: readonly Point[]): Buffer {
   blob.writeUInt32LE(points.length, 1);
   let at = 5;
   for (const p of points) {
-    blob.writeUInt8(CODES.indexOf(p.shape) | (p.bend ? BENT : 0) | (p.part ? PART : 0), at);
+    blob.writeUInt8(SHAPE_CODE[p.shape] | (p.bend ? BENT : 0) | (p.part ? PART : 0), at);
     blob.writeDoubleLE(p.t, at + 1);
     blob.writeDoubleLE(p.v, at + 9);
     at += 17;
@@ -32,7 +31,7 @@ export function pointsOfBlob(blob: Buffer): Point[] {
   let at = 5;
   for (let i = blob.readUInt32LE(1); i > 0; i--) {
     const flags = blob.readUInt8(at);
-    const shape = CODES[flags & 3]!;
+    const shape = SHAPES[flags & 3]!;
     const t = blob.readDoubleLE(at + 1);
     const v = blob.readDoubleLE(at + 9);
     at += 17;

@@ -1,12 +1,5 @@
-import {
-  columnsOf,
-  lastNotAfter,
-  partFraction,
-  type CurveColumns,
-  type Point,
-  type Shape,
-} from '@sure-hand/core/curve';
-import type { Law, Seconds } from '@sure-hand/core/units';
+import { columnsOf, partFraction, type CurveColumns, type Point, type Shape } from '@sure-hand/core/curve';
+import { lastNotAfter, type Law, type Seconds } from '@sure-hand/core/units';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 
 /** A path to trace into: a canvas, or a recorder in tests. */

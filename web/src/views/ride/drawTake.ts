@@ -1,6 +1,6 @@
 import { writingRange, type HandValue, type LaneTake, type Span } from '@sure-hand/core/pass';
 import { layerValueAt } from '@sure-hand/core/song';
-import { travelOf, type Seconds } from '@sure-hand/core/units';
+import { lastKeyedNotAfter, travelOf, type Seconds } from '@sure-hand/core/units';
 import { traceLane, yOfValue, type DrawnLane } from './drawLanes.js';
 import type { LiveScene } from './drawLive.js';
 import { drawBand, traceResult } from './drawTrim.js';
@@ -73,12 +73,7 @@ function drawFresh(
   const to = Math.min(position, span.to ?? position);
   if (to < scale.left || to < span.from) return;
   const { values } = span;
-  let first = 0;
-  for (let high = values.length; high - first > 1;) {
-    const mid = (first + high) >> 1;
-    if (values[mid]!.t <= scale.left) first = mid;
-    else high = mid;
-  }
+  const first = lastKeyedNotAfter(values, ({ t }) => t, scale.left);
   const path = take.pathOf({ ...span, values: values.slice(Math.max(0, first - 1)) }, to);
   const leftX = xOf(scale, scale.left);
   ctx.save();
