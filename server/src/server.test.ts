@@ -11,6 +11,7 @@ import type { Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { startServer } from './server.js';
 import { settingsFrom } from './settings.js';
+import { Sequelize } from 'sequelize-typescript';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 import { SONG, TestServer, songOf } from './test/testServer.js';
 
@@ -159,6 +160,20 @@ describe('undo and redo', () => {
     });
     await ask(`/${id}/redo`, { revision: 4 });
     expect((await ask(`/${id}`)).body.song.lanes).toEqual(ridden.lanes);
+  });
+
+  test('of steps from before what they did stood with the changes go as ever', async () => {
+    const id = await create();
+    await ask(`/${id}/edits`, { revision: 0, edit: rest(-2) });
+    const after = (await ask(`/${id}`)).body.song;
+    const replacements = { edit: JSON.stringify(rest(-2)), id };
+    await server.app
+      .get(Sequelize)
+      .query('UPDATE steps SET edit = :edit, revision = NULL WHERE songId = :id', { replacements });
+    await ask(`/${id}/undo`, { revision: 1 });
+    expect((await ask(`/${id}`)).body.song.lanes).not.toEqual(after.lanes);
+    expect((await ask(`/${id}/redo`, { revision: 2 })).body.edit).toEqual(rest(-2));
+    expect((await ask(`/${id}`)).body.song).toEqual(after);
   });
 
   test('a new step ends what could be redone; a mode is no step', async () => {

@@ -57,10 +57,12 @@ export class ReachTube {
     return this.#n;
   }
 
+  /** When a sample stands. */
   timeOf(index: number): Seconds {
     return this.#t[index]!;
   }
 
+  /** What a sample is. */
   travelOf(index: number): Travel {
     return this.#x[index]!;
   }

@@ -46,18 +46,22 @@ export class ThinStream {
     this.#tube = new ReachTube(tolerance, room);
   }
 
+  /** How many samples have come. */
   get length(): number {
     return this.#tube.length;
   }
 
+  /** When a sample stands. */
   timeOf(index: number): Seconds {
     return this.#tube.timeOf(index);
   }
 
+  /** What a sample is. */
   travelOf(index: number): Travel {
     return this.#tube.travelOf(index);
   }
 
+  /** A sample comes; its time is after all before it. */
   push(t: Seconds, x: Travel): void {
     this.#tube.push(t, x);
     if (this.#tube.length > 1) return;

@@ -30,6 +30,7 @@ export class PathThinner {
     readonly tolerance: number,
   ) {}
 
+  /** How many of the hand's values it has taken in: cut back to fewer, another has to begin anew. */
   get taken(): number {
     return this.#taken;
   }

@@ -114,15 +114,14 @@ export class Outbox {
   }
 
   /**
-   * A sync sends this song's edits from now on; resolves with them once none of them is under way from here. `take`: is
-   * given what is found of tabs that go away later.
+   * A sync sends this song's edits from now on; resolves once none of them is under way from here: they are those {@link of}
+   * it then. `take`: is given what is found of tabs that go away later.
    */
-  async hold(songId: number, take: (edits: readonly PendingEdit[]) => void): Promise<readonly PendingEdit[]> {
+  async hold(songId: number, take: (edits: readonly PendingEdit[]) => void): Promise<void> {
     this.#held.set(songId, () => undefined);
     await this.gather();
     await this.#sending.get(songId);
     if (this.#held.has(songId)) this.#held.set(songId, take);
-    return this.of(songId);
   }
 
   /** The song is left: whatever waits for it is sent from here. */
