@@ -149,7 +149,7 @@ describe('what is left to do in it', () => {
     const [left] = audio('clarinet');
     for (let t = start('Bridge') + 0.2; t < end('Bridge') - 2; t += 1)
       expect(levelDb([left!], t, t + 0.8)).toBeGreaterThan(-30);
-    expect(song.lanes['clarinet/pan']).toMatchObject({ rest: -0.7, points: [] });
+    expect(song.lanes['clarinet/pan']).toMatchObject({ rest: -0.7, points: { length: 0 } });
   });
 
   test('6: the last word of the Bridge stands alone: the Lead is silent for half a bar after it', () => {
@@ -266,7 +266,7 @@ describe('what is done in it already', () => {
 
   test('trim waits on the Nylon guitar, a lane is parked, a channel is safe, and only the Lead is in touch', () => {
     const { after } = ridden();
-    expect(after.lanes['nylon-guitar/level']).toMatchObject({ points: [] });
+    expect(after.lanes['nylon-guitar/level']).toMatchObject({ points: { length: 0 } });
     expect(after.lanes['nylon-guitar/level']!.trim.length).toBeGreaterThan(3);
     expect(after.lanes['accordion/level']).toMatchObject({ parked: true });
     expect(after.channels.find(({ key }) => key === 'count-in')!.safe).toHaveLength(5);

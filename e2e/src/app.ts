@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Point } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
+import { PACKED_TYPE, unpacked } from '@sure-hand/core/formats';
 import type { LoggedPass, WholeSong } from '@sure-hand/server';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '../..');
@@ -59,12 +60,13 @@ export class App {
   /** A song as the server has it. */
   async song(id = 1): Promise<WholeSong> {
     await this.settled();
-    return (await (await fetch(`${this.address}/api/songs/${id}`)).json()) as WholeSong;
+    return this.get(`/songs/${id}`);
   }
 
-  /** What the server answers to a question about its API. */
+  /** What the server answers to a question about its API, as a page asks it. */
   async get<T>(path: string): Promise<T> {
-    return (await (await fetch(`${this.address}/api${path}`)).json()) as T;
+    const answer = await fetch(`${this.address}/api${path}`, { headers: { Accept: PACKED_TYPE } });
+    return unpacked(new Uint8Array(await answer.arrayBuffer())) as T;
   }
 
   /** Has an edit made from elsewhere, as another page or the command line would. */
@@ -84,8 +86,9 @@ export class App {
     return this.get('/songs/1/passes');
   }
 
-  async points(control: string): Promise<readonly Point[]> {
-    return (await this.song()).song.lanes[control]?.points ?? [];
+  /** The points of one layer of a lane. */
+  async points(control: string, layer: 'points' | 'trim' = 'points'): Promise<readonly Point[]> {
+    return [...((await this.song()).song.lanes[control]?.[layer] ?? [])];
   }
 }
 

@@ -1,4 +1,4 @@
-import { valueAt, type Point } from '@sure-hand/core/curve';
+import { Curve, valueAt, type Point } from '@sure-hand/core/curve';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import type { Page } from '@playwright/test';
 import { RidePage, expect, test, type App } from './app.js';
@@ -31,7 +31,7 @@ function expectRecovered(points: readonly Point[], { touchedAt, leftAt }: { touc
   expect(points.at(-1)!.t).toBeGreaterThan(leftAt - MOST_LOST_SEC);
   const at = leftAt - MOST_LOST_SEC;
   const begun = travelOf(LEVEL_LAW, REST_DB);
-  const rose = travelOf(LEVEL_LAW, valueAt(points, LEVEL_LAW, REST_DB, at)) - begun;
+  const rose = travelOf(LEVEL_LAW, valueAt(Curve.of(points), LEVEL_LAW, REST_DB, at)) - begun;
   expect(rose).toBeGreaterThan(0.02);
 }
 

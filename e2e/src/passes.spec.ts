@@ -1,4 +1,4 @@
-import { valueAt, type Point } from '@sure-hand/core/curve';
+import { Curve, valueAt, type Point } from '@sure-hand/core/curve';
 import type { Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, TRIM_LAW, dbOfGain, leftGain } from '@sure-hand/core/units';
 import type { WholePass } from '@sure-hand/server';
@@ -9,12 +9,12 @@ const LEAD = 'lead/level';
 const REST_DB = -5;
 /** Where ten presses of an arrow take it: a tenth of the travel. */
 const UP_DB = 0.8;
-const level = (points: readonly Point[], t: number): number => valueAt(points, LEVEL_LAW, REST_DB, t);
+const level = (points: Iterable<Point>, t: number): number => valueAt(Curve.of(points), LEVEL_LAW, REST_DB, t);
 
 const modeOf = (page: Page, name: string, mode: string) =>
   page.getByRole('button', { name: `Mode of ${name}: ${mode}` });
 const songOf = async (app: App): Promise<Song> => (await app.song()).song;
-const trimOf = async (app: App, id: string): Promise<readonly Point[]> => (await songOf(app)).lanes[id]?.trim ?? [];
+const trimOf = (app: App, id: string): Promise<readonly Point[]> => app.points(id, 'trim');
 
 /** The level that the audio thread applies to the Lead, in dB, at what is rendered next. */
 const soundingDb = (page: Page): Promise<number> =>
@@ -98,7 +98,7 @@ test('trim rides an offset over the curve, waits with its mark, is folded when a
   const trim = await trimOf(app, LEAD);
   const [from, to] = (await app.passes())[0]!.receipt.lanes[0]!.spans[0]!;
   const middle = (from + to) / 2;
-  const offset = valueAt(trim, TRIM_LAW, 0, middle);
+  const offset = valueAt(Curve.of(trim), TRIM_LAW, 0, middle);
 
   await page.reload();
   await ride.isOpen();
@@ -387,8 +387,8 @@ test('switches in a pass: mute is on while it is held, a send is toggled in latc
   const [from, to] = (await app.passes())[0]!.receipt.lanes[0]!.spans[0]!;
   expect(to - from).toBeGreaterThan(0.6);
   expect([
-    valueAt(mute, { kind: 'switch' }, 0, (from + to) / 2),
-    valueAt(mute, { kind: 'switch' }, 0, to + 0.01),
+    valueAt(Curve.of(mute), { kind: 'switch' }, 0, (from + to) / 2),
+    valueAt(Curve.of(mute), { kind: 'switch' }, 0, to + 0.01),
   ]).toEqual([1, 0]);
 
   // In latch a press of the pointer on its cap turns the switch over, and it stays so until the stop.
@@ -405,7 +405,7 @@ test('switches in a pass: mute is on while it is held, a send is toggled in latc
   await ride.stop();
   await expect.poll(() => app.points('lead/send/hall/on')).not.toHaveLength(0);
   const on = await app.points('lead/send/hall/on');
-  expect(valueAt(on, { kind: 'switch' }, 1, turnedAt + 0.8)).toBe(0);
+  expect(valueAt(Curve.of(on), { kind: 'switch' }, 1, turnedAt + 0.8)).toBe(0);
   await page.getByRole('button', { name: /^Hall send −/ }).click();
   await ride.goTo(turnedAt + 0.5);
   await expect(ride.more).toHaveText(/^Lead Hall send is off here: its level is not heard\./);

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { valueAt, type Point } from '@sure-hand/core/curve';
+import { Curve, valueAt, type Point } from '@sure-hand/core/curve';
 import { decodeFrames, readWavInfo } from '@sure-hand/core/formats';
 import type { Lane, Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, SILENCE_DB, dbOfGain, gainOfDb, leftGain, travelOf } from '@sure-hand/core/units';
@@ -10,7 +10,7 @@ import { expect, root, test, type App, type RidePage } from './app.js';
 
 const LEAD = 'lead/level';
 const REST_DB = -5;
-const level = (points: readonly Point[], t: number): number => valueAt(points, LEVEL_LAW, REST_DB, t);
+const level = (points: readonly Point[], t: number): number => valueAt(Curve.of(points), LEVEL_LAW, REST_DB, t);
 
 /** Where a ride begins to move. */
 const movesAt = (points: readonly Point[]): number =>
@@ -113,7 +113,7 @@ async function expectBounced(app: App, points: readonly Point[]): Promise<void> 
   cpSync(join(app.data, 'songs/1'), folder, { recursive: true });
   // Without its sends: what the returns ring on with is no gain of the moment.
   const silent = (id: string, lane: Lane): Lane =>
-    /\/send\/.*\/level$/.test(id) ? { ...lane, rest: SILENCE_DB, points: [] } : lane;
+    /\/send\/.*\/level$/.test(id) ? { ...lane, rest: SILENCE_DB, points: Curve.EMPTY } : lane;
   const alone: Song = {
     ...song,
     channels: song.channels.map((c) => (c.key === 'lead' ? c : { ...c, clips: [] })),
@@ -139,7 +139,10 @@ async function expectBounced(app: App, points: readonly Point[]): Promise<void> 
     return columns[0]!;
   };
   const ridden = bounce('ridden', alone);
-  const flat = bounce('flat', { ...alone, lanes: { ...alone.lanes, [LEAD]: { ...alone.lanes[LEAD]!, points: [] } } });
+  const flat = bounce('flat', {
+    ...alone,
+    lanes: { ...alone.lanes, [LEAD]: { ...alone.lanes[LEAD]!, points: Curve.EMPTY } },
+  });
   let compared = 0;
   for (let n = 24000; n < flat.length - 24000; n += 997) {
     if (Math.abs(flat[n]!) < 0.01) continue;

@@ -1,5 +1,5 @@
 import { passState } from '@sure-hand/core/pass';
-import { valueAt } from '@sure-hand/core/curve';
+import { Curve, valueAt, type Point } from '@sure-hand/core/curve';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import type { Stale } from '@sure-hand/server';
 import type { Page } from '@playwright/test';
@@ -7,6 +7,7 @@ import { RidePage, expect, test, type App } from './app.js';
 
 const LEAD = 'lead/level';
 const REST_DB = -5;
+const level = (points: readonly Point[], t: number): number => valueAt(Curve.of(points), LEVEL_LAW, REST_DB, t);
 const portOf = (app: App): number => Number(new URL(app.address).port);
 
 test('a pass made with the server away is sent from the list, in one piece, and is nowhere called cut short', async ({
@@ -112,7 +113,7 @@ test('a guard set elsewhere ends what is being written there and then; one that 
   expect(to).toBeLessThan(after + 0.05);
   const points = await app.points(LEAD);
   expect(points.at(-1)!.t).toBeCloseTo(to, 6);
-  expect(valueAt(points, LEVEL_LAW, REST_DB, to + 0.01)).toBeCloseTo(REST_DB, 6);
+  expect(level(points, to + 0.01)).toBeCloseTo(REST_DB, 6);
   const { changes } = await app.get<Stale>('/songs/1/changes?since=0');
   const heeded = changes.flatMap(({ edit }) => (edit.kind === 'pass' ? [edit.heeded] : []));
   expect(heeded).toEqual([[{ control: LEAD, reason: 'safe', t: to }]]);
@@ -198,8 +199,8 @@ test('several that were cut short are a list, each kept or dropped by itself, an
   await expect(list).toContainText('None is left');
   await expect.poll(async () => (await app.passes()).length).toBe(2);
   expect(await app.get<object[]>('/songs/1/journals')).toEqual([]);
-  expect(valueAt(await app.points(LEAD), LEVEL_LAW, REST_DB, 2.8)).toBeCloseTo(-1, 3);
-  expect(valueAt(await app.points(LEAD), LEVEL_LAW, REST_DB, 6.8)).toBeCloseTo(REST_DB, 6);
+  expect(level(await app.points(LEAD), 2.8)).toBeCloseTo(-1, 3);
+  expect(level(await app.points(LEAD), 6.8)).toBeCloseTo(REST_DB, 6);
 });
 
 test('the song ends by itself with a loop behind the line, and listening in Passes ends by itself', async ({
@@ -256,7 +257,7 @@ test('a slow drag is kept as a slope, not as a staircase', async ({ page, app, r
   // Between the beginning and the top it only rises.
   const top = points.reduce((a, b) => (b.v > a.v ? b : a)).t;
   const rise = Array.from({ length: 20 }, (_, k) => begun + 0.1 + ((top - begun - 0.15) * k) / 19);
-  const travels = rise.map((t) => travelOf(LEVEL_LAW, valueAt(points, LEVEL_LAW, REST_DB, t)));
+  const travels = rise.map((t) => travelOf(LEVEL_LAW, level(points, t)));
   for (let k = 1; k < travels.length; k++) expect(travels[k]! - travels[k - 1]!).toBeGreaterThan(-0.004);
 });
 

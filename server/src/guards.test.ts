@@ -65,12 +65,12 @@ describe('a pass that did not know of a guard', () => {
     const { status, body } = await send(pass, 'page-1');
     expect([status, body.refused, body.passNumber]).toEqual([201, [{ control: LEVEL, reason: 'safe' }], 1]);
     const after = await song();
-    expect(after.song.lanes[LEVEL]!.points).toEqual([linePoint(0, -6)]);
+    expect([...after.song.lanes[LEVEL]!.points]).toEqual([linePoint(0, -6)]);
     expect(after.song.lanes['fiddle/level']!.points.length).toBeGreaterThan(1);
     const { lanes, left } = (await ask<WholePass>('/passes/1')).body;
     expect(left).toEqual([{ control: LEVEL, reason: 'safe' }]);
     const alone = lanes.filter(({ control }) => control === LEVEL);
-    expect(alone[0]!.after.some((p) => p.v === 2)).toBe(true);
+    expect([...alone[0]!.after].some((p) => p.v === 2)).toBe(true);
     await send(safe(LEVEL, false));
     await send({ kind: 'bringBack', pass: 1, side: 'after', versions: versionsOf(alone, 'after', null) });
     expect((await song()).song.lanes[LEVEL]!.points).toEqual(alone[0]!.after);

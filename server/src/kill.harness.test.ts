@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
+import { FrameEncoder, PACKED_TYPE, wavHeader } from '@sure-hand/core/formats';
 import { PassRecorder, passState, recoverPass, type HandEvent } from '@sure-hand/core/pass';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
@@ -12,7 +12,7 @@ import type { OpenJournal } from './journals/journalLog.js';
 import type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
 import { seeded } from './test/seeded.js';
 import { ServerProcess } from './test/serverProcess.js';
-import { TestServer } from './test/testServer.js';
+import { TestServer, answered } from './test/testServer.js';
 
 /** How often the server is killed: a few times with every test, a hundred times by `npm run harness`. */
 const KILLS = Number(process.env.SURE_HAND_KILLS ?? 3);
@@ -28,10 +28,9 @@ type Answer<T> = { readonly status: number; readonly body: T };
 async function api<T>(path: string, body?: object, method = body ? 'POST' : 'GET'): Promise<Answer<T>> {
   const isBytes = body instanceof Uint8Array;
   const sent = isBytes ? new Blob([new Uint8Array(body)]) : JSON.stringify(body);
-  const headers = isBytes ? {} : { 'Content-Type': 'application/json' };
-  const answer = await fetch(`${server.address}/api${path}`, { method, ...(body ? { headers, body: sent } : {}) });
-  const text = await answer.text();
-  return { status: answer.status, body: (text ? JSON.parse(text) : null) as T };
+  const headers = { Accept: PACKED_TYPE, ...(body && !isBytes ? { 'Content-Type': 'application/json' } : {}) };
+  const answer = await fetch(`${server.address}/api${path}`, { method, headers, ...(body ? { body: sent } : {}) });
+  return { status: answer.status, body: (await answered(answer)) as T };
 }
 const ask = <T>(path: string, body?: object, method?: string): Promise<Answer<T>> =>
   api<T>(`/songs/${ID}${path}`, body, method);

@@ -3,10 +3,10 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
+import { FrameEncoder, packed, wavHeader } from '@sure-hand/core/formats';
 import { peaksOf } from '@sure-hand/core/mix';
 import { runMoves } from '@sure-hand/core/pass';
-import { linePoint } from '@sure-hand/core/curve';
+import { Curve, linePoint } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { startServer } from './server.js';
@@ -44,7 +44,7 @@ function ridePass(song: Song): Edit {
   return {
     kind: 'pass',
     receipt,
-    pieces: [{ control: 'voice/level', layer: 'base', span, points: [linePoint(2, 1.5), linePoint(3, 1.5)] }],
+    pieces: [{ control: 'voice/level', layer: 'base', span, points: Curve.of([linePoint(2, 1.5), linePoint(3, 1.5)]) }],
   };
 }
 
@@ -101,11 +101,11 @@ describe('edits', () => {
     const pass = ridePass((await ask(`/${id}`)).body.song) as Edit & { kind: 'pass' };
     const sparse = {
       ...pass,
-      pieces: pass.pieces.map((one) => ({ ...one, points: one.points.map(({ t, v }) => ({ t, v })) })),
+      pieces: pass.pieces.map((one) => ({ ...one, points: [...one.points].map(({ t, v }) => ({ t, v })) })),
     };
     const made = await ask(`/${id}/edits`, { revision: 2, edit: sparse, brief: true });
     expect(made.body).toMatchObject({ edit: pass, passNumber: 1 });
-    const whole = await ask(`/${id}/edits`, { revision: 3, edit: pass, brief: true });
+    const whole = await ask(`/${id}/edits`, packed({ revision: 3, edit: pass, brief: true }));
     expect(whole.body).toMatchObject({ revision: 4, isAsSent: true, passNumber: 2 });
     expect((await ask(`/${id}/edits`, { revision: 4, edit: rest(-5), brief: 'yes' })).status).toBe(400);
   });
@@ -214,8 +214,8 @@ test('a pass is logged with both its curves; undone it stays, marked', async () 
     undone: boolean;
   };
   expect(undone).toBe(false);
-  expect(lanes[0]!.before).toEqual(song.lanes['voice/level']!.points);
-  expect(lanes[0]!.after).toEqual((await ask(`/${id}`)).body.song.lanes['voice/level']!.points);
+  expect(lanes[0]!.before).toEqual([...song.lanes['voice/level']!.points]);
+  expect(lanes[0]!.after).toEqual([...(await ask(`/${id}`)).body.song.lanes['voice/level']!.points]);
   await ask(`/${id}/undo`, { revision: 1 });
   expect((await ask(`/${id}/passes`)).body).toMatchObject([{ number: 1, undone: true }]);
 });

@@ -1,17 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { LEVEL_LAW, PAN_LAW, SWITCH_LAW, travelOf } from '../units/index.js';
+import { curve, pairs } from '../test/songs.js';
+import { Curve } from './curve.js';
 import { CurveReader, columnsOf, valueArriving, valueAt } from './lookup.js';
 import { SHAPES, holdPoint, linePoint, type Point } from './point.js';
 import { shapeFraction } from './shapes.js';
 import { splice } from './splice.js';
 
-const ride: Point[] = [linePoint(1, -15), linePoint(3, 0), holdPoint(5, -30), linePoint(6, -30), linePoint(6, 12)];
-const level = (t: number, points: readonly Point[] = ride): number => valueAt(points, LEVEL_LAW, -6, t);
+const ride = curve(linePoint(1, -15), linePoint(3, 0), holdPoint(5, -30), linePoint(6, -30), linePoint(6, 12));
+const level = (t: number, points = ride): number => valueAt(points, LEVEL_LAW, -6, t);
 
 describe('a curve', () => {
   test('holds before its first and after its last point, and rests where it has none', () => {
-    expect([level(0), level(99), level(4, []), level(4, [linePoint(9, -3)])]).toEqual([-15, 12, -6, -3]);
+    expect([level(0), level(99), level(4, curve()), level(4, curve(linePoint(9, -3)))]).toEqual([-15, 12, -6, -3]);
   });
 
   test('goes straight in travel, not in dB', () => {
@@ -22,7 +24,7 @@ describe('a curve', () => {
   test('at a step, the later value holds; the earlier is the one arrived with', () => {
     expect(level(6)).toBe(12);
     expect(valueArriving(ride, LEVEL_LAW, 0, 6)).toBe(-30);
-    expect(valueArriving([holdPoint(0, -3), linePoint(2, 4)], LEVEL_LAW, 0, 2)).toBe(-3);
+    expect(valueArriving(curve(holdPoint(0, -3), linePoint(2, 4)), LEVEL_LAW, 0, 2)).toBe(-3);
   });
 
   test.each([
@@ -58,9 +60,9 @@ const anyCurve = fc
       t += dt === 0 && stepsAlready ? 0.5 : dt;
       points.push({ t, v: x, shape, bend });
     }
-    return points;
+    return Curve.of(points);
   });
-const pan = (points: readonly Point[], t: number): number => travelOf(PAN_LAW, valueAt(points, PAN_LAW, 0.2, t));
+const pan = (points: Curve, t: number): number => travelOf(PAN_LAW, valueAt(points, PAN_LAW, 0.2, t));
 
 describe('reading forwards and at random', () => {
   test('agrees with the plain look-up', () => {
@@ -96,9 +98,10 @@ describe('replacing a range', () => {
             expect(Math.abs(pan(fresh, after) - pan(old, after))).toBeLessThan(1e-9);
           }
           expect(pan(fresh, a)).toBeCloseTo(0.95, 12);
-          const outside = old.filter((p) => p.t > b || (p.t < a && old.some((q) => q.t > p.t && q.t < a)));
-          for (const p of outside) expect(fresh).toContain(p);
-          for (let i = 2; i < fresh.length; i++) expect(fresh[i]!.t > fresh[i - 2]!.t).toBe(true);
+          const [was, is] = [[...old], [...fresh]];
+          const outside = was.filter((p) => p.t > b || (p.t < a && was.some((q) => q.t > p.t && q.t < a)));
+          for (const p of outside) expect(is).toContainEqual(p);
+          for (let i = 2; i < is.length; i++) expect(is[i]!.t > is[i - 2]!.t).toBe(true);
         },
       ),
       { numRuns: 500 },
@@ -106,9 +109,9 @@ describe('replacing a range', () => {
   });
 
   test('of a step at its start what is arrived with stays, of one at its end what is left with', () => {
-    const steps = [linePoint(2, -6), linePoint(2, 0), linePoint(4, -12), linePoint(4, 3)];
+    const steps = curve(linePoint(2, -6), linePoint(2, 0), linePoint(4, -12), linePoint(4, 3));
     const fresh = splice(steps, LEVEL_LAW, 0, [2, 4], [linePoint(2, -20), linePoint(4, -20)]);
-    expect(fresh.map((p) => [p.t, p.v])).toEqual([
+    expect(pairs(fresh)).toEqual([
       [2, -6],
       [2, -20],
       [4, -20],
@@ -117,8 +120,8 @@ describe('replacing a range', () => {
   });
 
   test('a lane without points gets its resting value at both edges', () => {
-    const fresh = splice([], LEVEL_LAW, -6, [2, 4], [linePoint(2, -3), linePoint(4, -3)]);
-    expect(fresh.map((p) => [p.t, p.v])).toEqual([
+    const fresh = splice(Curve.EMPTY, LEVEL_LAW, -6, [2, 4], [linePoint(2, -3), linePoint(4, -3)]);
+    expect(pairs(fresh)).toEqual([
       [2, -6],
       [2, -3],
       [4, -3],
@@ -127,8 +130,8 @@ describe('replacing a range', () => {
   });
 
   test('a ride that begins and lands on the curve needs no step', () => {
-    const fresh = splice([], LEVEL_LAW, -6, [2, 4], [linePoint(2, -6), linePoint(3, -3), linePoint(4, -6)]);
-    expect(fresh.map((p) => [p.t, p.v])).toEqual([
+    const fresh = splice(Curve.EMPTY, LEVEL_LAW, -6, [2, 4], [linePoint(2, -6), linePoint(3, -3), linePoint(4, -6)]);
+    expect(pairs(fresh)).toEqual([
       [2, -6],
       [3, -3],
       [4, -6],
@@ -136,17 +139,17 @@ describe('replacing a range', () => {
   });
 
   test('both pieces of a cut shape go on as before, and cut again still do', () => {
-    const s: Point[] = [{ t: 0, v: -1, shape: 's', bend: 0.7 }, linePoint(8, 1)];
+    const s = curve({ t: 0, v: -1, shape: 's', bend: 0.7 }, linePoint(8, 1));
     const once = splice(s, PAN_LAW, 0, [3, 4], [linePoint(3, 0)]);
-    expect(once[0]!.part).toEqual([0, 3 / 8]);
-    expect(once.find((p) => p.t === 4 && p.shape === 's')!.part).toEqual([0.5, 1]);
+    expect(once.at(0)!.part).toEqual([0, 3 / 8]);
+    expect([...once].find((p) => p.t === 4 && p.shape === 's')!.part).toEqual([0.5, 1]);
     const twice = splice(once, PAN_LAW, 0, [5, 6], [linePoint(5, 0)]);
     for (const t of [0.5, 2.9, 4.2, 4.99, 6.01, 7.7]) expect(pan(twice, t)).toBeCloseTo(pan(s, t), 9);
   });
 
   test('a switch gets held edges only', () => {
-    const fresh = splice([], SWITCH_LAW, 0, [2, 4], [holdPoint(2, 1)]);
-    expect(fresh).toEqual([holdPoint(2, 0), holdPoint(2, 1), holdPoint(4, 0)]);
+    const fresh = splice(Curve.EMPTY, SWITCH_LAW, 0, [2, 4], [holdPoint(2, 1)]);
+    expect([...fresh]).toEqual([holdPoint(2, 0), holdPoint(2, 1), holdPoint(4, 0)]);
     expect(valueAt(fresh, SWITCH_LAW, 0, 3.999)).toBe(1);
   });
 });

@@ -1,15 +1,17 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { LEVEL_LAW, MAX_LEVEL_DB, SILENCE_DB, TRIM_LAW, travelOf, valueOf } from '../units/index.js';
+import { curve, pairs } from '../test/songs.js';
 import { carried } from './carry.js';
+import { Curve } from './curve.js';
 import { foldedCurve } from './fold.js';
 import { valueArriving, valueAt } from './lookup.js';
-import { SHAPES, holdPoint, linePoint, type Point } from './point.js';
+import { SHAPES, holdPoint, linePoint } from './point.js';
 import { cutOut, splice } from './splice.js';
 
 const END = 20;
 /** Curves with any shapes, steps among them; `toValue` makes a value of a travel. */
-const curves = (toValue: (x: number) => number): fc.Arbitrary<Point[]> =>
+const curves = (toValue: (x: number) => number): fc.Arbitrary<Curve> =>
   fc
     .array(
       fc.record({
@@ -22,7 +24,7 @@ const curves = (toValue: (x: number) => number): fc.Arbitrary<Point[]> =>
     )
     .map((drawn) => {
       const byTime = [...drawn].sort((a, b) => a.t - b.t).map(({ x, t, ...p }) => ({ ...p, t: t / 4, v: toValue(x) }));
-      return byTime.filter((p, i) => byTime[i - 1]?.t !== p.t || byTime[i - 2]?.t !== p.t);
+      return Curve.of(byTime.filter((p, i) => byTime[i - 1]?.t !== p.t || byTime[i - 2]?.t !== p.t));
     });
 /** −144 dB and less is silence, 3e-6 of travel at once: a curve that is cut there can't be told to 1e-9. These keep off it. */
 const heardLevels = curves((x) => valueOf(LEVEL_LAW, 0.01 + 0.99 * x));
@@ -30,7 +32,7 @@ const levels = curves((x) => valueOf(LEVEL_LAW, x));
 const trims = curves((x) => (x < 0.3 ? 0 : valueOf(TRIM_LAW, x)));
 const times = Array.from({ length: 161 }, (_, k) => (k * END) / 160 + (k < 160 ? 0.0071 : 0));
 
-const sumAt = (base: readonly Point[], trim: readonly Point[], rest: number, t: number): number => {
+const sumAt = (base: Curve, trim: Curve, rest: number, t: number): number => {
   const v = valueAt(base, LEVEL_LAW, rest, t);
   if (v <= SILENCE_DB) return SILENCE_DB;
   return Math.max(SILENCE_DB, Math.min(MAX_LEVEL_DB, v + valueAt(trim, TRIM_LAW, 0, t)));
@@ -56,26 +58,26 @@ describe('folding', () => {
   });
 
   test('where the trim is 0 the base stays to the last bit, points and all', () => {
-    const base: Point[] = [
+    const base = curve(
       { t: 0, v: -20, shape: 's', bend: 0.5 },
       linePoint(4, -6),
       linePoint(10, -6),
       { t: 12, v: -3, shape: 'bend', bend: -0.4 },
       linePoint(16, -9),
-    ];
-    const trim = [linePoint(6, 0), linePoint(7, 3), linePoint(8, 3), linePoint(8, 0)];
+    );
+    const trim = curve(linePoint(6, 0), linePoint(7, 3), linePoint(8, 3), linePoint(8, 0));
     const { points, clamped } = foldedCurve({ base, trim, rest: 0, end: END });
     expect(clamped).toEqual([]);
-    expect(points.filter((p) => p.t < 6)).toEqual(base.slice(0, 2));
-    expect(points.filter((p) => p.t > 8)).toEqual(base.slice(2));
+    expect([...points].filter((p) => p.t < 6)).toEqual([...base.slice(0, 2)]);
+    expect([...points].filter((p) => p.t > 8)).toEqual([...base.slice(2)]);
     expect(valueAt(points, LEVEL_LAW, 0, 7.5)).toBeCloseTo(-3, 9);
     for (const t of [0.3, 2, 3.99, 9, 13, 15, 19])
       expect(valueAt(points, LEVEL_LAW, 0, t)).toBe(valueAt(base, LEVEL_LAW, 0, t));
   });
 
   test('says from where to where +12 dB held it', () => {
-    const base = [linePoint(0, 0), linePoint(10, 10)];
-    const trim = [linePoint(0, 6)];
+    const base = curve(linePoint(0, 0), linePoint(10, 10));
+    const trim = curve(linePoint(0, 6));
     const { points, clamped } = foldedCurve({ base, trim, rest: 0, end: END });
     expect(clamped).toHaveLength(1);
     expect(clamped[0]![0]).toBeCloseTo(6, 5);
@@ -85,11 +87,11 @@ describe('folding', () => {
   });
 
   test('a bare lane gets its resting value with the trim on it; silence stays silence', () => {
-    expect(foldedCurve({ base: [], trim: [linePoint(0, 3)], rest: -6, end: END }).points).toMatchObject([
-      { t: 0, v: -3 },
+    expect(pairs(foldedCurve({ base: Curve.EMPTY, trim: curve(linePoint(0, 3)), rest: -6, end: END }).points)).toEqual([
+      [0, -3],
     ]);
-    const swell = [linePoint(2, 0), linePoint(4, 6), linePoint(6, 0)];
-    const { points } = foldedCurve({ base: [], trim: swell, rest: -10, end: END });
+    const swell = curve(linePoint(2, 0), linePoint(4, 6), linePoint(6, 0));
+    const { points } = foldedCurve({ base: Curve.EMPTY, trim: swell, rest: -10, end: END });
     for (const [t, v] of [
       [0, -10],
       [3, -7],
@@ -99,19 +101,19 @@ describe('folding', () => {
       [END, -10],
     ] as const)
       expect(valueAt(points, LEVEL_LAW, 0, t)).toBeCloseTo(v, 1);
-    const silent = foldedCurve({ base: [holdPoint(0, SILENCE_DB)], trim: swell, rest: 0, end: END }).points;
+    const silent = foldedCurve({ base: curve(holdPoint(0, SILENCE_DB)), trim: swell, rest: 0, end: END }).points;
     expect(valueAt(silent, LEVEL_LAW, 0, 4)).toBe(SILENCE_DB);
   });
 
   test('costs few points: straight lines stay straight', () => {
-    const base = Array.from({ length: 50 }, (_, k) => linePoint(k, -20 + (k % 5)));
-    const { points } = foldedCurve({ base, trim: [linePoint(0, -4)], rest: 0, end: 50 });
+    const base = Curve.of(Array.from({ length: 50 }, (_, k) => linePoint(k, -20 + (k % 5))));
+    const { points } = foldedCurve({ base, trim: curve(linePoint(0, -4)), rest: 0, end: 50 });
     expect(points.length).toBe(50);
   });
 });
 
 describe('carrying on', () => {
-  const span = [linePoint(0, -6), linePoint(8, -6), linePoint(8, -3), linePoint(10, -2), linePoint(10, -6)];
+  const span = curve(linePoint(0, -6), linePoint(8, -6), linePoint(8, -3), linePoint(10, -2), linePoint(10, -6));
 
   test('a span’s end goes on later with the value it ended with', () => {
     const points = carried(span, LEVEL_LAW, 10, 16);
@@ -124,12 +126,12 @@ describe('carrying on', () => {
     const points = carried(span, LEVEL_LAW, 8, 3);
     expect(valueAt(points, LEVEL_LAW, 0, 2.999)).toBe(-6);
     for (const t of [3, 5, 7.999, 8]) expect(valueAt(points, LEVEL_LAW, 0, t)).toBe(-3);
-    expect(points.filter((p) => p.t > 8)).toEqual(span.slice(3));
+    expect([...points].filter((p) => p.t > 8)).toEqual([...span.slice(3)]);
   });
 
   test('nothing to carry leaves the curve alone', () => {
     expect(carried(span, LEVEL_LAW, 5, 5)).toBe(span);
-    expect(carried([], LEVEL_LAW, 5, 9)).toEqual([]);
+    expect(carried(Curve.EMPTY, LEVEL_LAW, 5, 9)).toBe(Curve.EMPTY);
   });
 });
 
@@ -138,15 +140,15 @@ test('a range cut out of one curve and put into another is that curve there, and
     fc.property(heardLevels, heardLevels, fc.double({ min: 0, max: 9, noNaN: true }), (one, other, a) => {
       const range = [a, a + 7.3] as const;
       const points = splice(other, LEVEL_LAW, -3, range, cutOut(one, LEVEL_LAW, -9, range));
-      const travel = (curve: readonly Point[], rest: number, t: number): number =>
-        travelOf(LEVEL_LAW, valueAt(curve, LEVEL_LAW, rest, t));
+      const travel = (points: Curve, rest: number, t: number): number =>
+        travelOf(LEVEL_LAW, valueAt(points, LEVEL_LAW, rest, t));
       const isOff = (t: number): boolean => {
         const isInside = t >= range[0] && t < range[1];
         return differ(travel(points, -3, t), isInside ? travel(one, -9, t) : travel(other, -3, t));
       };
       expect(times.filter(isOff)).toEqual([]);
-      const arrives = (curve: readonly Point[], rest: number): number =>
-        travelOf(LEVEL_LAW, valueArriving(curve, LEVEL_LAW, rest, range[1]));
+      const arrives = (points: Curve, rest: number): number =>
+        travelOf(LEVEL_LAW, valueArriving(points, LEVEL_LAW, rest, range[1]));
       expect(differ(arrives(points, -3), arrives(one, -9))).toBe(false);
     }),
     { numRuns: 300 },

@@ -10,8 +10,9 @@ import {
   type Db,
   type Seconds,
 } from '../units/index.js';
+import { Curve } from './curve.js';
 import { valueArriving, valueAt } from './lookup.js';
-import { linePoint, type Point, type Range } from './point.js';
+import { SHAPE_CODE, linePoint, type Point, type Range } from './point.js';
 import { splice } from './splice.js';
 
 /** How closely folding keeps what is heard; the rules ask for 0.05 dB above −60 dB. */
@@ -19,12 +20,12 @@ export const FOLD = { withinDb: 0.02, withinTravel: 1e-4, looks: 7, deepest: 14 
 const FLOOR_DB = LEVEL_CORNERS_DB[0]!;
 
 /** A base curve with the trim in it, and where +12 dB kept it from being as loud as both together. */
-export type Folded = { readonly points: readonly Point[]; readonly clamped: readonly Range[] };
+export type Folded = { readonly points: Curve; readonly clamped: readonly Range[] };
 
 /** Both layers of a lane in dB, what the base rests at, and where the song ends. */
 export type TrimmedCurve = {
-  readonly base: readonly Point[];
-  readonly trim: readonly Point[];
+  readonly base: Curve;
+  readonly trim: Curve;
   readonly rest: Db;
   readonly end: Seconds;
 };
@@ -44,31 +45,32 @@ export function foldedCurve(curve: TrimmedCurve): Folded {
     if (to === Infinity)
       points = points.slice(
         0,
-        points.findIndex((p) => p.t >= b),
+        points.t.findIndex((t) => t >= b),
       );
-    if (from === -Infinity && points[0]!.t === 0 && points[1]?.t === 0) points = points.slice(1);
+    if (from === -Infinity && points.t[0] === 0 && points.t[1] === 0) points = points.slice(1);
   }
   return { points: withoutRepeats(points), clamped: clamped.map(([a, b]): Range => [a, Math.min(b, end)]) };
 }
 
 /** Of points that all say the same the first says it for all. */
-const withoutRepeats = (points: readonly Point[]): readonly Point[] =>
-  points.every((p) => p.v === points[0]!.v) ? points.slice(0, 1) : points;
+const withoutRepeats = (points: Curve): Curve =>
+  points.v.every((v) => v === points.v[0]) ? points.slice(0, 1) : points;
 
 /** The stretches in which a trim is not 0 throughout, from −∞ where it begins with another value, to ∞ where it ends with one. */
-function trimmedStretches(trim: readonly Point[]): Range[] {
+function trimmedStretches(trim: Curve): Range[] {
   const stretches: [number, number][] = [];
   const add = (a: number, b: number): void => {
     if (stretches.at(-1)?.[1] === a) stretches.at(-1)![1] = b;
     else stretches.push([a, b]);
   };
-  trim.forEach((p, i) => {
-    if (i === 0 && p.v !== 0) add(-Infinity, p.t);
-    const next = trim[i + 1];
-    const isZero = p.v === 0 && (!next || next.v === 0 || p.shape === 'hold');
-    const to = next?.t ?? Infinity;
-    if (!isZero && to > p.t) add(p.t, to);
-  });
+  const { t, v, shape, length } = trim;
+  if (length && v[0] !== 0) add(-Infinity, t[0]!);
+  for (let i = 0; i < length; i++) {
+    const isLast = i + 1 === length;
+    const isZero = v[i] === 0 && (isLast || v[i + 1] === 0 || shape[i] === SHAPE_CODE.hold);
+    const to = isLast ? Infinity : t[i + 1]!;
+    if (!isZero && to > t[i]!) add(t[i]!, to);
+  }
   return stretches;
 }
 
@@ -106,7 +108,7 @@ function addRange(ranges: Range[], from: Seconds, to: Seconds): void {
 
 /** Times between which neither layer has a point, nor the base goes over a corner of the level law. */
 function knotsIn({ base, trim }: TrimmedCurve, [a, b]: Range, baseAt: (t: Seconds) => Db): Seconds[] {
-  const inside = [...base, ...trim].map((p) => p.t).filter((t) => t > a && t < b);
+  const inside = [...base.t, ...trim.t].filter((t) => t > a && t < b);
   const knots = [...new Set([a, ...inside, b])].sort((x, y) => x - y);
   const corners: Seconds[] = [];
   for (let i = 0; i + 1 < knots.length; i++) corners.push(...crossings(baseAt, knots[i]!, knots[i + 1]!));

@@ -1,8 +1,9 @@
+export { Curve, CurveMaker, sameCurve, type Columns, type MoreOfPoint } from './curve.js';
 export { SHAPES, SHAPE_CODE, holdPoint, linePoint, type Point, type Range, type Shape } from './point.js';
 export { isStraight, partFraction, shapeFraction } from './shapes.js';
-export { CurveReader, columnsOf, pointBefore, valueArriving, valueAt, type CurveColumns } from './lookup.js';
+export { CurveReader, columnsOf, pointBefore, travelIn, valueArriving, valueAt, type CurveColumns } from './lookup.js';
 export { lastNotAfter } from '../units/index.js';
-export { cutOut, pointsIn, splice } from './splice.js';
+export { cutOut, placesIn, splice } from './splice.js';
 export { carried } from './carry.js';
 export { lifted, type LaneCurve, type Lift } from './lift.js';
 export { FOLD, foldedCurve, trimmedDb, type Folded, type TrimmedCurve } from './fold.js';

@@ -1,4 +1,5 @@
 import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
+import type { Curve } from './curve.js';
 import { holds, valueArriving, valueAt } from './lookup.js';
 import { linePoint, type Point, type Range } from './point.js';
 import { partFraction, withPart } from './shapes.js';
@@ -7,8 +8,8 @@ import { cutOut, splice } from './splice.js';
 /** How far a range of a curve is lifted, and how long the straight lines at its ends are that lead there and back. */
 export type Lift = { readonly travel: Travel; readonly edge: Seconds };
 
-/** A curve, the law of its throw, and what it is at while it has no points. */
-export type LaneCurve = { readonly points: readonly Point[]; readonly law: Law; readonly rest: number };
+/** The curve of a lane, the law of its throw, and what it is at while it has no points. */
+export type LaneCurve = { readonly points: Curve; readonly law: Law; readonly rest: number };
 
 /** Halvings by which the share of a segment is found at which it meets an end of the throw: as fine as a number goes. */
 const HALVINGS = 52;
@@ -17,7 +18,7 @@ const HALVINGS = 52;
  * Lifts the range [a, b) of a curve by an equal travel, kept within the throw at every time; outside nothing changes
  * (rules, 6, Range lift). An edge is at most half the range.
  */
-export function lifted(curve: LaneCurve, [a, b]: Range, { travel, edge }: Lift): Point[] {
+export function lifted(curve: LaneCurve, [a, b]: Range, { travel, edge }: Lift): Curve {
   const { points, law, rest } = curve;
   const run = Math.min(edge, (b - a) / 2);
   const inner = liftedRange(curve, [a + run, b - run], travel);
@@ -30,7 +31,7 @@ export function lifted(curve: LaneCurve, [a, b]: Range, { travel, edge }: Lift):
 function liftedRange({ points, law, rest }: LaneCurve, [a, b]: Range, by: Travel): Point[] {
   const up = (v: number): number => valueOf(law, travelOf(law, v) + by);
   if (!(a < b)) return [linePoint(a, up(valueAt(points, law, rest, a)))];
-  const cut = cutOut(points, law, rest, [a, b]);
+  const cut = [...cutOut(points, law, rest, [a, b])];
   const inside = cut.flatMap((p, i) => {
     const next = cut[i + 1];
     const pieces = next && !holds(p, law) ? withinThrow(p, next, law, by) : [p];

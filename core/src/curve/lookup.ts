@@ -1,18 +1,12 @@
-import {
-  lastKeyedNotAfter,
-  lastNotAfter,
-  travelOf,
-  valueOf,
-  type Law,
-  type Seconds,
-  type Travel,
-} from '../units/index.js';
+import { lastNotAfter, travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
+import { Curve } from './curve.js';
 import { SHAPES, SHAPE_CODE, type Point } from './point.js';
-import { isStraight, partFraction } from './shapes.js';
+import { partFraction } from './shapes.js';
 
 /**
- * A curve made ready for the audio thread: plain number columns, values in travel. The columns can be sent to
- * another thread as they are. `shape` holds the codes of {@link SHAPE_CODE}.
+ * A curve made ready to be read: values in travel, and `shape` saying whether a segment holds or is straight, whatever
+ * the points say. The columns can be sent to another thread as they are; those that need not be other ones are the
+ * curve's own (see `Columns`: `bend`, `u0` and `u1` may be empty).
  */
 export type CurveColumns = {
   readonly t: Float64Array;
@@ -28,25 +22,46 @@ const { line: LINE, hold: HOLD } = SHAPE_CODE;
 /** Whether the segment after a point holds: a switch has no lines, whatever its points say (rules, 1). */
 export const holds = (point: Point, law: Law): boolean => point.shape === 'hold' || law.kind === 'switch';
 
-/** Points to columns, values going to travel by the control's law. */
-export function columnsOf(points: readonly Point[], law: Law): CurveColumns {
-  const n = points.length;
-  const columns = {
-    t: new Float64Array(n),
-    x: new Float64Array(n),
-    shape: new Uint8Array(n),
-    bend: new Float64Array(n),
-    u0: new Float64Array(n),
-    u1: new Float64Array(n).fill(1),
-  };
-  points.forEach((p, i) => {
-    columns.t[i] = p.t;
-    columns.x[i] = travelOf(law, p.v);
-    columns.shape[i] = SHAPE_CODE[holds(p, law) ? 'hold' : isStraight(p.shape, p.bend) ? 'line' : p.shape];
-    columns.bend[i] = p.bend;
-    if (p.part) [columns.u0[i], columns.u1[i]] = p.part;
-  });
+/** {@link holds} of a curve's point. */
+export const holdsAt = (curve: Curve, i: number, law: Law): boolean => curve.shape[i] === HOLD || law.kind === 'switch';
+
+const NOTHING: CurveColumns = { ...Curve.EMPTY, x: new Float64Array(0) };
+/** Curves that were made ready, each for one law: a curve belongs to a layer, which has one. */
+const ready = new WeakMap<Curve, { readonly law: Law; readonly columns: CurveColumns }>();
+
+/** A curve made ready to be read, values going to travel by the control's law. Made once for as long as it is kept. */
+export function columnsOf(curve: Curve, law: Law): CurveColumns {
+  if (!curve.length) return NOTHING;
+  const known = ready.get(curve);
+  if (known?.law === law) return known.columns;
+  const columns = travelColumns(curve, law);
+  ready.set(curve, { law, columns });
   return columns;
+}
+
+function travelColumns(curve: Curve, law: Law): CurveColumns {
+  const n = curve.length;
+  const x = new Float64Array(n);
+  const shape = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    x[i] = travelOf(law, curve.v[i]!);
+    const code = curve.shape[i]!;
+    if (holdsAt(curve, i, law)) shape[i] = HOLD;
+    else shape[i] = code !== LINE && curve.bendOf(i) === 0 ? LINE : code;
+  }
+  const { t, bend, u0, u1 } = curve;
+  return { t, x, shape, bend, u0, u1 };
+}
+
+/** Travel at a time that lies in the segment after point i; −1 is before the first. */
+export function travelIn(columns: CurveColumns, i: number, time: Seconds): Travel {
+  const { t, x, shape } = columns;
+  if (i < 0) return x[0]!;
+  const from = x[i]!;
+  const kind = shape[i]!;
+  if (kind === HOLD || i === t.length - 1) return from;
+  const u = (time - t[i]!) / (t[i + 1]! - t[i]!);
+  return from + (x[i + 1]! - from) * (kind === LINE ? u : bentFraction(columns, i, u));
 }
 
 /**
@@ -68,25 +83,12 @@ export class CurveReader {
 
   /** Travel at t. The curve must have a point. */
   travelAt(time: Seconds): Travel {
-    const { t, x, shape } = this.columns;
-    const i = this.#seek(time);
-    if (i < 0) return x[0]!;
-    const v = x[i]!;
-    if (i === this.#n - 1) return v;
-    const kind = shape[i]!;
-    if (kind === HOLD) return v;
-    const u = (time - t[i]!) / (t[i + 1]! - t[i]!);
-    return v + (x[i + 1]! - v) * (kind === LINE ? u : this.#bent(i, u));
+    return travelIn(this.columns, this.#seek(time), time);
   }
 
   /** The first point after `time`, as an index; the length where there is none. */
   nextPointAfter(time: Seconds): number {
     return this.#seek(time) + 1;
-  }
-
-  #bent(i: number, u: number): number {
-    const { shape, bend, u0, u1 } = this.columns;
-    return partFraction(SHAPES[shape[i]!]!, bend[i]!, u0[i]!, u1[i]!, u);
   }
 
   /** Moves to the last point not after `time`: one step on where that is enough, else by halving. */
@@ -103,38 +105,40 @@ export class CurveReader {
   }
 }
 
-/** The fraction of the way to the next point from point i, at t within that segment. */
-function fractionAt(points: readonly Point[], i: number, t: Seconds): number {
-  const p = points[i]!;
-  const next = points[i + 1]!;
-  return partFraction(p.shape, p.bend, p.part?.[0] ?? 0, p.part?.[1] ?? 1, (t - p.t) / (next.t - p.t));
+/** The fraction of the way to the next point after the share u of the time to it. */
+function bentFraction(
+  { shape, bend, u0, u1 }: Pick<CurveColumns, 'shape' | 'bend' | 'u0' | 'u1'>,
+  i: number,
+  u: number,
+): number {
+  const isPart = u1.length > 0;
+  return partFraction(SHAPES[shape[i]!]!, bend.length ? bend[i]! : 0, isPart ? u0[i]! : 0, isPart ? u1[i]! : 1, u);
 }
 
-function valueInSegment(points: readonly Point[], law: Law, i: number, t: Seconds): number {
-  if (i < 0) return points[0]!.v;
-  const p = points[i]!;
-  const next = points[i + 1];
-  if (!next || t === p.t || holds(p, law)) return p.v;
-  const from = travelOf(law, p.v);
-  const to = travelOf(law, next.v);
-  return from === to ? p.v : valueOf(law, from + (to - from) * fractionAt(points, i, t));
+function valueInSegment(curve: Curve, law: Law, i: number, t: Seconds): number {
+  const v = curve.v[Math.max(0, i)]!;
+  if (i < 0 || i === curve.length - 1 || t === curve.t[i] || holdsAt(curve, i, law)) return v;
+  const from = travelOf(law, v);
+  const to = travelOf(law, curve.v[i + 1]!);
+  if (from === to) return v;
+  const u = (t - curve.t[i]!) / (curve.t[i + 1]! - curve.t[i]!);
+  return valueOf(law, from + (to - from) * bentFraction(curve, i, u));
 }
 
 /** The last point not after t, as an index; −1 where all are after. */
-export const pointBefore = (points: readonly Point[], t: Seconds): number => lastKeyedNotAfter(points, timeOf, t);
-const timeOf = ({ t }: Point): Seconds => t;
+export const pointBefore = (curve: Curve, t: Seconds): number => lastNotAfter(curve.t, t);
 
 /** The curve's value at t in the control's unit; at a step, what the curve leaves it with. `rest` where there are no points. */
-export function valueAt(points: readonly Point[], law: Law, rest: number, t: Seconds): number {
-  return points.length ? valueInSegment(points, law, pointBefore(points, t), t) : rest;
+export function valueAt(curve: Curve, law: Law, rest: number, t: Seconds): number {
+  return curve.length ? valueInSegment(curve, law, pointBefore(curve, t), t) : rest;
 }
 
 /** The value the curve arrives with at t: before a step at t, else the same as {@link valueAt}. */
-export function valueArriving(points: readonly Point[], law: Law, rest: number, t: Seconds): number {
-  if (!points.length) return rest;
-  let i = pointBefore(points, t);
-  while (i > 0 && points[i]!.t === t && points[i - 1]!.t === t) i--;
-  if (i < 0) return points[0]!.v;
-  if (points[i]!.t < t || i === 0) return valueInSegment(points, law, i, t);
-  return holds(points[i - 1]!, law) ? points[i - 1]!.v : points[i]!.v;
+export function valueArriving(curve: Curve, law: Law, rest: number, t: Seconds): number {
+  if (!curve.length) return rest;
+  let i = pointBefore(curve, t);
+  while (i > 0 && curve.t[i] === t && curve.t[i - 1] === t) i--;
+  if (i < 0) return curve.v[0]!;
+  if (curve.t[i]! < t || i === 0) return valueInSegment(curve, law, i, t);
+  return holdsAt(curve, i - 1, law) ? curve.v[i - 1]! : curve.v[i]!;
 }

@@ -1,5 +1,6 @@
-import type { Law, Seconds } from '../units/index.js';
-import { holds, pointBefore, valueArriving, valueAt } from './lookup.js';
+import { lastNotAfter, type Law, type Seconds } from '../units/index.js';
+import { Curve, CurveMaker } from './curve.js';
+import { holdsAt, pointBefore, valueArriving, valueAt } from './lookup.js';
 import { holdPoint, linePoint, type Point, type Range } from './point.js';
 import { withPart } from './shapes.js';
 
@@ -7,41 +8,54 @@ const edgePoint = (law: Law, t: Seconds, v: number): Point =>
   law.kind === 'switch' ? holdPoint(t, v) : linePoint(t, v);
 
 /** The share of the segment from point i that lies before t. */
-const shareAt = (points: readonly Point[], i: number, t: Seconds): number =>
-  (t - points[i]!.t) / (points[i + 1]!.t - points[i]!.t);
+const shareAt = ({ t }: Curve, i: number, at: Seconds): number => (at - t[i]!) / (t[i + 1]! - t[i]!);
 
-/** The points that keep everything before `a` as it was, the last of them at `a` with the value arrived at. */
-function outsideBefore(points: readonly Point[], law: Law, rest: number, a: Seconds): Point[] {
-  let end = points.length;
-  while (end > 0 && points[end - 1]!.t >= a) end--;
-  const kept = points.slice(0, end);
-  const there = points[end];
-  const before = kept[end - 1];
-  if (there?.t === a) {
-    // A held segment arrives with its own value, whatever the point it ends at says.
-    return [...kept, before && holds(before, law) ? edgePoint(law, a, before.v) : there];
-  }
-  if (before && there) kept[end - 1] = withPart(before, 0, shareAt(points, end - 1, a));
-  return [...kept, edgePoint(law, a, valueArriving(points, law, rest, a))];
+/** The first of some rising times that is not before `at`, as an index; their number where all are. */
+function firstNotBefore(t: Float64Array, at: Seconds): number {
+  let i = lastNotAfter(t, at);
+  while (i >= 0 && t[i] === at) i--;
+  return i + 1;
 }
 
-/** The points that keep everything from `b` on as it was, the first of them at `b` with the value left with. */
-function outsideAfter(points: readonly Point[], law: Law, rest: number, b: Seconds): Point[] {
-  const i = pointBefore(points, b);
-  const after = points.slice(i + 1);
-  const last = points[i];
-  if (last?.t === b) return [last, ...after];
-  const v = valueAt(points, law, rest, b);
-  if (!last || !after.length) return [after.length ? holdPoint(b, v) : edgePoint(law, b, v), ...after];
-  return [{ ...withPart(last, shareAt(points, i, b), 1), t: b, v }, ...after];
+/** Adds the points that keep everything before `a` as it was, the last of them at `a` with the value arrived at. */
+function addBefore(maker: CurveMaker, curve: Curve, law: Law, rest: number, a: Seconds): void {
+  const end = firstNotBefore(curve.t, a);
+  const before = end - 1;
+  const isThere = end < curve.length;
+  if (isThere && curve.t[end] === a) {
+    maker.copy(curve, 0, end);
+    // A held segment arrives with its own value, whatever the point it ends at says.
+    if (before >= 0 && holdsAt(curve, before, law)) maker.add(edgePoint(law, a, curve.v[before]!));
+    else maker.addFrom(curve, end);
+    return;
+  }
+  maker.copy(curve, 0, before);
+  if (before >= 0 && isThere) maker.add(withPart(curve.point(before), 0, shareAt(curve, before, a)));
+  else if (before >= 0) maker.addFrom(curve, before);
+  maker.add(edgePoint(law, a, valueArriving(curve, law, rest, a)));
+}
+
+/** What keeps everything from `b` on as it was: a point at `b` with the value left with, and the curve's points from `next` on. */
+function startingAt(
+  curve: Curve,
+  law: Law,
+  rest: number,
+  b: Seconds,
+): { readonly point: Point; readonly next: number } {
+  const i = pointBefore(curve, b);
+  const next = i + 1;
+  if (i >= 0 && curve.t[i] === b) return { point: curve.point(i), next };
+  const v = valueAt(curve, law, rest, b);
+  const isLast = next === curve.length;
+  if (i < 0 || isLast) return { point: isLast ? edgePoint(law, b, v) : holdPoint(b, v), next };
+  return { point: { ...withPart(curve.point(i), shareAt(curve, i, b), 1), t: b, v }, next };
 }
 
 /** Adds a point; of three at one time the middle one says nothing, and of two with one value neither does the first. */
-function addPoint(points: Point[], p: Point): void {
-  if (points.at(-1)?.t === p.t && points.at(-2)?.t === p.t) points.pop();
-  const last = points.at(-1);
-  if (last?.t === p.t && last.v === p.v) points.pop();
-  points.push(p);
+function join(maker: CurveMaker, point: Point): void {
+  if (maker.timeFromEnd(1) === point.t && maker.timeFromEnd(2) === point.t) maker.pop();
+  if (maker.timeFromEnd(1) === point.t && maker.lastValue === point.v) maker.pop();
+  maker.add(point);
 }
 
 /**
@@ -49,36 +63,38 @@ function addPoint(points: Point[], p: Point): void {
  * the points there stay, the values agree (rules, 2). A lane without points gets `rest` at both edges.
  * Of a step at a the value arrived at is outside, at b the value left with.
  */
-export function splice(
-  points: readonly Point[],
-  law: Law,
-  rest: number,
-  [a, b]: Range,
-  inside: readonly Point[],
-): Point[] {
-  if (!(b > a)) return [...points];
-  const spliced = outsideBefore(points, law, rest, a);
-  const [atB, ...after] = outsideAfter(points, law, rest, b);
-  for (const p of inside) addPoint(spliced, p);
-  addPoint(spliced, atB!);
-  return [...spliced, ...after];
+export function splice(curve: Curve, law: Law, rest: number, [a, b]: Range, inside: Iterable<Point>): Curve {
+  if (!(b > a)) return curve;
+  const maker = new CurveMaker(curve.length + 4);
+  const after = startingAt(curve, law, rest, b);
+  addBefore(maker, curve, law, rest, a);
+  for (const point of inside) join(maker, point);
+  join(maker, after.point);
+  maker.copy(curve, after.next, curve.length);
+  return maker.make();
 }
 
 /**
  * The range [a, b) of a curve by itself, as {@link splice} takes it: a point at either end, the first with the value the
  * curve leaves a with, the last with the one it comes to b with. A curve without points is `rest` throughout.
  */
-export function cutOut(points: readonly Point[], law: Law, rest: number, [a, b]: Range): Point[] {
-  const from = outsideAfter(points, law, rest, a);
-  const cut = outsideBefore(from, law, rest, b);
-  return holdsTo(cut, law) ? cut.slice(0, -1) : cut;
+export function cutOut(curve: Curve, law: Law, rest: number, [a, b]: Range): Curve {
+  const { point, next } = startingAt(curve, law, rest, a);
+  const from = new CurveMaker();
+  from.add(point);
+  from.copy(curve, next, firstNotBefore(curve.t, b) + 1);
+  const cut = new CurveMaker();
+  addBefore(cut, from.make(), law, rest, b);
+  const made = cut.make();
+  return holdsTo(made, law) ? made.slice(0, made.length - 1) : made;
 }
 
 /** Whether the last point only repeats the value held up to it: a switch changes where it does, not where a range ends. */
-const holdsTo = (points: readonly Point[], law: Law): boolean =>
-  law.kind === 'switch' && points.length > 1 && points.at(-1)!.v === points.at(-2)!.v;
+const holdsTo = ({ v, length }: Curve, law: Law): boolean =>
+  law.kind === 'switch' && length > 1 && v[length - 1] === v[length - 2];
 
-/** The points of a curve with a ≤ t ≤ b. */
-export function pointsIn(points: readonly Point[], [a, b]: Range): Point[] {
-  return points.filter((p) => p.t >= a && p.t <= b);
-}
+/** The points of a curve with a ≤ t ≤ b, as indices: the first, and the one after the last. */
+export const placesIn = ({ t }: Curve, [a, b]: Range): readonly [first: number, end: number] => [
+  firstNotBefore(t, a),
+  lastNotAfter(t, b) + 1,
+];

@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { linePoint, valueAt } from '../curve/index.js';
 import { laneOf } from '../song/index.js';
-import { pairs, testSong } from '../test/songs.js';
+import { curve, pairs, testSong } from '../test/songs.js';
 import { LEVEL_LAW } from '../units/index.js';
 import { editTableText } from './editTable.js';
 import type { Receipt } from './kinds/pass.js';
@@ -25,9 +25,9 @@ const pass: Edit = {
   kind: 'pass',
   receipt,
   pieces: [
-    { control: 'voice/level', layer: 'base', span: [2, 3], points: [linePoint(2, 0), linePoint(3, 0)] },
-    { control: 'voice/level', layer: 'base', span: [3, 4], points: [linePoint(3, -12)] },
-    { control: 'voice/level', layer: 'trim', span: [2, 3], points: [linePoint(2, 1.5), linePoint(3, 1.5)] },
+    { control: 'voice/level', layer: 'base', span: [2, 3], points: curve(linePoint(2, 0), linePoint(3, 0)) },
+    { control: 'voice/level', layer: 'base', span: [3, 4], points: curve(linePoint(3, -12)) },
+    { control: 'voice/level', layer: 'trim', span: [2, 3], points: curve(linePoint(2, 1.5), linePoint(3, 1.5)) },
   ],
 };
 

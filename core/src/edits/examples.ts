@@ -1,4 +1,4 @@
-import { holdPoint, linePoint, type Point } from '../curve/index.js';
+import { Curve, holdPoint, linePoint } from '../curve/index.js';
 import { controlOf, controlsOf, isSwitch, type ControlId, type Layer, type Song } from '../song/index.js';
 import { layerLaw } from '../song/index.js';
 import { valueOf } from '../units/index.js';
@@ -15,8 +15,10 @@ export function anyValue(song: Song, id: ControlId, x: number, layer: Layer = 'b
 }
 
 /** Points of a layer of a control, one every four seconds or so. */
-export const anyPoints = (song: Song, id: ControlId, draw: readonly number[], layer: Layer = 'base'): Point[] =>
-  draw.map((x, i) => {
-    const make = isSwitch(controlOf(song, id)) ? holdPoint : linePoint;
-    return make(4 * i + x, anyValue(song, id, x, layer));
-  });
+export const anyPoints = (song: Song, id: ControlId, draw: readonly number[], layer: Layer = 'base'): Curve =>
+  Curve.of(
+    draw.map((x, i) => {
+      const make = isSwitch(controlOf(song, id)) ? holdPoint : linePoint;
+      return make(4 * i + x, anyValue(song, id, x, layer));
+    }),
+  );

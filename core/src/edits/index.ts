@@ -8,7 +8,7 @@ export { foldedLane } from './kinds/foldTrim.js';
 export { type MarkEdit, type MarkList, type Marks } from './kinds/mark.js';
 export { withoutGuards, type Heeded, type LaneReceipt, type PassEdit, type Piece, type Receipt } from './kinds/pass.js';
 export { channelsWrong } from './channelChecks.js';
-export { firstWrong, laneWrong, pointsWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
+export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
 export {
   curvesAgree,
   loggedLanes,

@@ -1,4 +1,4 @@
-import type { Point, Range } from '../curve/index.js';
+import { Curve, CurveMaker, type Point, type Range } from '../curve/index.js';
 import {
   channelOf,
   controlOf,
@@ -19,26 +19,22 @@ import { rangeOf, type Law } from '../units/index.js';
 /** A point as it may come from outside: a straight line where no shape is said, bent by half for an `s` (rules, 9). */
 export type SparsePoint = Partial<Point>;
 
-const isWhole = ({ shape, bend }: SparsePoint): boolean => shape !== undefined && bend !== undefined;
-
-/** Points with the defaults of what they do not say; the same list where they say everything. */
-export function pointsWithDefaults(sparse: readonly SparsePoint[] | undefined): readonly Point[] {
-  if (!sparse) return [];
-  if (sparse.every(isWhole)) return sparse as readonly Point[];
-  return sparse.map((p) => {
+/** The curve of points from outside, each with the defaults of what it does not say. */
+export function curveWithDefaults(sparse: Curve | readonly SparsePoint[] | undefined): Curve {
+  if (!sparse || sparse instanceof Curve) return sparse ?? Curve.EMPTY;
+  const maker = new CurveMaker(sparse.length);
+  for (const p of sparse) {
     const shape = p.shape ?? 'line';
-    return { ...p, t: p.t!, v: p.v!, shape, bend: p.bend ?? (shape === 's' ? 0.5 : 0) };
-  });
+    maker.add({ ...p, t: p.t!, v: p.v!, shape, bend: p.bend ?? (shape === 's' ? 0.5 : 0) });
+  }
+  return maker.make();
 }
 
-/** Things with points, each with the defaults of what those do not say; the same list where they say everything. */
-export function withWholePoints<T extends { readonly points: readonly Point[] }>(list: readonly T[]): readonly T[] {
-  const whole = list.map((one) => {
-    const points = pointsWithDefaults(one.points);
-    return points === one.points ? one : { ...one, points };
-  });
-  return whole.every((one, i) => one === list[i]) ? list : whole;
-}
+/** Things with points from outside, each with the curve of them; the same list where they have it. */
+export const withCurves = <T extends { readonly points: Curve }>(list: readonly T[]): readonly T[] =>
+  list.every(({ points }) => points instanceof Curve)
+    ? list
+    : list.map((one) => ({ ...one, points: curveWithDefaults(one.points) }));
 
 /** Says of values whether they are none that a law has. Less than silence is silence. */
 function outsideOf(law: Law): (v: number) => boolean {
@@ -61,7 +57,7 @@ export function valueWrong(song: Song, id: ControlId, layer: Layer, v: number): 
 type Brought = {
   readonly control: ControlId;
   readonly layer: Layer;
-  readonly points: readonly Point[];
+  readonly points: Curve;
   readonly span?: Range;
 };
 
@@ -70,25 +66,27 @@ export function pointsWrong(song: Song, { control, layer, points, span }: Brough
   const law = layerLaw(song, control, layer);
   const isOut = outsideOf(law);
   const [from, to] = span ?? [0, MOST_SECONDS];
+  const { t, v } = points;
   // A pass has many thousands: what is wrong is put into words only where something is.
   for (let i = 0; i < points.length; i++) {
-    const { t, v, part } = points[i]!;
-    const isRight = t >= from && t <= to && t >= 0 && t <= MOST_SECONDS && !isOut(v) && !(part && part[0] > part[1]);
-    if (isRight && !(i > 0 && t < points[i - 1]!.t) && !(i > 1 && t === points[i - 2]!.t)) continue;
-    return pointWrong(points, i, isOut(v), `${layer === 'trim' ? 'trim' : 'curve'} of ${control}`, span);
+    const at = t[i]!;
+    const isRight = at >= from && at <= to && at >= 0 && at <= MOST_SECONDS && !isOut(v[i]!);
+    const isInOrder = !(i > 0 && at < t[i - 1]!) && !(i > 1 && at === t[i - 2]);
+    if (isRight && isInOrder && points.partFrom(i) <= points.partTo(i)) continue;
+    return pointWrong(points, i, isOut(v[i]!), `${layer === 'trim' ? 'trim' : 'curve'} of ${control}`, span);
   }
   return null;
 }
 
 /** What is wrong with one of some points, which something is wrong with. */
-function pointWrong(points: readonly Point[], i: number, isOut: boolean, what: string, span?: Range): string {
-  const { t, v, part } = points[i]!;
+function pointWrong(points: Curve, i: number, isOut: boolean, what: string, span?: Range): string {
+  const { t, v, part } = points.point(i);
   const name = `Point ${i + 1} of the ${what} (${t} s)`;
   if (!Number.isFinite(t) || t < 0 || t > MOST_SECONDS) return `${name} has no time of a song.`;
   if (isOut) return `${name} has the value ${v}, outside its range.`;
   if (part && part[0] > part[1]) return `${name} is the part ${part.join(' … ')} of its shape, back to front.`;
   if (span && (t < span[0] || t > span[1])) return `${name} lies outside ${span[0]} … ${span[1]} s.`;
-  if (i > 0 && t < points[i - 1]!.t) return `${name} comes before the one it follows; sort the points by t.`;
+  if (i > 0 && t < points.t[i - 1]!) return `${name} comes before the one it follows; sort the points by t.`;
   return `Three points of the ${what} share ${t} s; at most two may.`;
 }
 
@@ -138,7 +136,7 @@ export const noChannel = (song: Song, key: ChannelKey): string | null =>
 function wholeLane(song: Song, id: ControlId, lane: Partial<Lane>): Lane {
   const rest = lane.rest ?? (unknownControl(song, id) ? 0 : controlOf(song, id).rest);
   const { parked = false, safe = false } = lane;
-  return { ...lane, rest, parked, safe, points: pointsWithDefaults(lane.points), trim: pointsWithDefaults(lane.trim) };
+  return { ...lane, rest, parked, safe, points: curveWithDefaults(lane.points), trim: curveWithDefaults(lane.trim) };
 }
 
 /** Lanes with the defaults of what they do not say; null stays. */

@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import { linePoint, valueAt, type Point } from '../curve/index.js';
-import { testSong } from '../test/songs.js';
+import { linePoint, valueAt, type Curve } from '../curve/index.js';
+import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW, SILENCE_DB } from '../units/index.js';
 import { laneOf, type Song } from '../song/index.js';
+import type { LaneVersion } from './kinds/bringBack.js';
 import { applyEdit } from './registry.js';
 import {
   sectionRanges,
@@ -15,21 +16,19 @@ import {
 } from './versions.js';
 
 const LEVEL = 'voice/level';
-const before: Point[] = [linePoint(0, -6)];
-const after: Point[] = [
+const before = curve(linePoint(0, -6));
+const after = curve(
   linePoint(0, -6),
   linePoint(8, -6),
   { t: 8, v: -3, shape: 's', bend: 0.5 },
   linePoint(24, 0),
   linePoint(24, -6),
-];
+);
 const lane: LoggedLane = { control: LEVEL, layer: 'base', rest: -6, before, after };
 const song = testSong({ lanes: { [LEVEL]: { rest: -6, points: after } } });
 const bring = (on: Song, side: 'before' | 'after', range: readonly [number, number] | null): Song =>
   applyEdit(on, { kind: 'bringBack', pass: 1, side, versions: versionsOf([lane], side, range) }).song;
-const version = (
-  side: 'before' | 'after',
-): { control: string; layer: 'base'; rest: number; points: readonly Point[] } => ({
+const version = (side: 'before' | 'after'): Omit<LaneVersion, 'range'> => ({
   control: LEVEL,
   layer: 'base',
   rest: -6,
@@ -59,7 +58,7 @@ describe('a version of a lane', () => {
   });
 
   test('of a lane that had no curve is its rest there', () => {
-    const bare = { ...lane, before: [], rest: -20 };
+    const bare = { ...lane, before: curve(), rest: -20 };
     const edit = {
       kind: 'bringBack',
       pass: 1,
@@ -72,7 +71,7 @@ describe('a version of a lane', () => {
 });
 
 test('both sides are read at the same times, silence counting as −60 dB where they are compared', () => {
-  const silent: LoggedLane = { ...lane, before: [linePoint(0, SILENCE_DB)], after: [linePoint(0, -10)] };
+  const silent: LoggedLane = { ...lane, before: curve(linePoint(0, SILENCE_DB)), after: curve(linePoint(0, -10)) };
   const { difference, unit, before: was } = sidesAlong(song, silent, [0, 10], 4);
   expect(unit).toBe('dB');
   expect(difference).toEqual([50, 50, 50, 50, 50]);
@@ -81,8 +80,8 @@ test('both sides are read at the same times, silence counting as −60 dB where 
     control: 'voice/pan',
     layer: 'base',
     rest: 0,
-    before: [linePoint(0, 0)],
-    after: [linePoint(0, 0.5)],
+    before: curve(linePoint(0, 0)),
+    after: curve(linePoint(0, 0.5)),
   };
   expect(sidesAlong(song, pan, [0, 10], 1)).toMatchObject({ unit: '%', difference: [25, 25] });
   const steps = sidesAlong(song, lane, [6, 10], 2);
@@ -110,18 +109,20 @@ test('sections are ranges up to the next one; what lies before the first has non
 });
 
 describe('whose version stands in a section', () => {
-  const state = (v: number, from: number, to: number, under: readonly Point[] = before): Point[] =>
+  const state = (v: number, from: number, to: number, under = before): Curve =>
     applyEdit(testSong({ lanes: { [LEVEL]: { rest: -6, points: under } } }), {
       kind: 'pass',
-      pieces: [{ control: LEVEL, layer: 'base', span: [from, to], points: [linePoint(from, v), linePoint(to, v)] }],
+      pieces: [
+        { control: LEVEL, layer: 'base', span: [from, to], points: curve(linePoint(from, v), linePoint(to, v)) },
+      ],
       receipt: { lap: 0, from, to, lanes: [], refused: [], rested: [] },
-    }).song.lanes[LEVEL]!.points as Point[];
+    }).song.lanes[LEVEL]!.points;
   // Pass 1 wrote the verse, pass 2 the chorus on top, pass 3 the verse once more.
   const one = state(-3, 2, 6);
   const two = state(0, 12, 16, one);
   const three = state(-1, 3, 5, two);
   const versions = [three, two, one, before].map((points) => ({ points, rest: -6 }));
-  const told = (points: readonly Point[], range: readonly [number, number]) =>
+  const told = (points: Curve, range: readonly [number, number]) =>
     versionsInRange(
       testSong({ lanes: { [LEVEL]: { rest: -6, points } } }),
       { control: LEVEL, layer: 'base' },

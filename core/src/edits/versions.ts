@@ -1,5 +1,4 @@
-import equal from 'fast-deep-equal';
-import { cutOut, valueAt, type Point, type Range } from '../curve/index.js';
+import { cutOut, sameCurve, valueAt, type Curve, type Range } from '../curve/index.js';
 import { travelOf, type Law, type Seconds, type Travel } from '../units/index.js';
 import { controlsOf, laneOf, layerLaw, layerPoints, layerRest, withLayer } from '../song/index.js';
 import type { ControlId, Lane, Layer, Section, Song } from '../song/index.js';
@@ -10,8 +9,8 @@ export type LoggedLane = {
   readonly control: ControlId;
   readonly layer: Layer;
   readonly rest: number;
-  readonly before: readonly Point[];
-  readonly after: readonly Point[];
+  readonly before: Curve;
+  readonly after: Curve;
 };
 
 /** What a pass found, or what it left. */
@@ -54,11 +53,11 @@ export type LayerCurve = Pick<LaneVersion, 'points' | 'rest'>;
 export function curvesAgree(law: Law, one: LayerCurve, other: LayerCurve, range: Range): boolean {
   const a = cutOut(one.points, law, one.rest, range);
   const b = cutOut(other.points, law, other.rest, range);
-  if (equal(a, b)) return true;
+  if (sameCurve(a, b)) return true;
   const differ = (t: Seconds): boolean =>
     Math.abs(travelOf(law, valueAt(a, law, 0, t)) - travelOf(law, valueAt(b, law, 0, t))) > SAME_TRAVEL;
   // Between points of both, the curves are straight or bent alike: their middles tell.
-  const times = [...new Set([...a, ...b].map((p) => p.t))].filter((t) => t < range[1]).sort((x, y) => x - y);
+  const times = [...new Set([...a.t, ...b.t])].filter((t) => t < range[1]).sort((x, y) => x - y);
   return times.every((t, i) => !differ(t) && !differ((t + (times[i + 1] ?? range[1])) / 2));
 }
 
@@ -122,7 +121,7 @@ const COMPARED_FLOOR_DB = -60;
 export function sidesAlong(song: Song, lane: LoggedLane, [from, to]: Range, steps: number): SidesAlong {
   const law = layerLaw(song, lane.control, lane.layer);
   const isDb = law.kind === 'level' || law.kind === 'trim';
-  const inside = [...lane.before, ...lane.after].map((p) => p.t).filter((t) => t > from && t < to);
+  const inside = [...lane.before.t, ...lane.after.t].filter((t) => t > from && t < to);
   const even = Array.from({ length: steps + 1 }, (_, i) => from + ((to - from) * i) / steps);
   const hair = (to - from) * 1e-6;
   const t = [...new Set([...even, ...inside, ...inside.map((at) => at - hair)])].sort((a, b) => a - b);

@@ -2,6 +2,7 @@ import { Ajv, type ValidateFunction } from 'ajv';
 import { EDIT_KINDS, editKind, type Edit } from '../edits/index.js';
 import type { Song } from '../song/index.js';
 import { called, isTooDeep } from './outside.js';
+import { apart } from './packed.js';
 import type { Read } from './songDocument.js';
 
 const ajv = new Ajv({ strict: false, strictNumbers: true, discriminator: true });
@@ -16,7 +17,10 @@ function checkOf({ kind, schema }: { readonly kind: string; readonly schema: obj
 
 const refuse = (sentence: string): Read<Edit> => ({ ok: false, sentence });
 
-/** Checks an edit that came from outside against a song: its shape, that what it names is there, and every value and time. */
+/**
+ * Checks an edit that came from outside against a song: its shape, that what it names is there, and every value and time.
+ * Its points may be lists, as JSON has them, or curves.
+ */
 export function readEdit(song: Song, json: unknown): Read<Edit> {
   const named = (json as { kind?: unknown } | null)?.kind;
   const kind = typeof named === 'string' ? editKind(named) : undefined;
@@ -25,7 +29,7 @@ export function readEdit(song: Song, json: unknown): Read<Edit> {
     return refuse(`There is no edit of kind ${called(named)}; there are ${known}.`);
   }
   const check = checkOf(kind);
-  if (!check(json)) {
+  if (!check(apart(json).bare)) {
     const error = check.errors![0]!;
     return refuse(
       `The ${kind.kind} edit is wrong at ${error.instancePath || 'its top'}: it ${error.message ?? 'is not valid'}.`,
@@ -34,7 +38,10 @@ export function readEdit(song: Song, json: unknown): Read<Edit> {
   // A pass is large, and no field of it is open to anything deep.
   if (kind.kind !== 'pass' && isTooDeep(json))
     return refuse(`The ${kind.kind} edit is nested deeper than any edit is.`);
-  const edit = kind.complete?.(song, json as Edit) ?? (json as Edit);
+  const edit = completedEdit(song, json as Edit);
   const sentence = kind.wrong(song, edit);
   return sentence ? refuse(sentence) : { ok: true, value: edit };
 }
+
+/** An edit that was checked before, and stood as JSON since: as it is held, its points as curves. */
+export const completedEdit = (song: Song, edit: Edit): Edit => editKind(edit.kind)?.complete?.(song, edit) ?? edit;

@@ -19,7 +19,7 @@ const asText = (json: unknown): string => JSON.stringify(json) ?? 'undefined';
 function expectOpenable(song: Song): void {
   const read = parseSong(asText(song));
   if (!read.ok) throw new Error(read.sentence);
-  expect(read.value).toEqual(JSON.parse(asText(song)));
+  expect(JSON.parse(asText(read.value))).toEqual(JSON.parse(asText(song)));
 }
 
 test('mutated edits are refused in a sentence, or leave a document that is valid and can be opened', () => {

@@ -8,7 +8,9 @@ export {
   type NewTrack,
   type TrackWords,
 } from './newSong.js';
-export { readEdit } from './editDocument.js';
+export { completedEdit, readEdit } from './editDocument.js';
+export { bytesOfCurve, curveOfBytes } from './curveBytes.js';
+export { PACKED_TYPE, packed, unpacked } from './packed.js';
 export { isTooDeep } from './outside.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { readPieceOfPass, type PieceOfPass } from './journalPiece.js';

@@ -3,7 +3,7 @@ export const called = (name: unknown): string =>
   typeof name === 'string' ? JSON.stringify(name.slice(0, 60)) : name === null ? 'null' : `a ${typeof name}`;
 
 /** How deep a document may be nested: what is deeper is made to break programs. */
-const DEEPEST = 64;
+export const DEEPEST = 64;
 
 /** Whether something is nested deeper than any document is. Goes level by level, so that it is not itself broken by it. */
 export function isTooDeep(json: unknown): boolean {

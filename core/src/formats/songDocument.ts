@@ -11,8 +11,9 @@ import {
   type Song,
 } from '../song/index.js';
 import { SONG_SCHEMA } from '../song/schema.js';
-import { channelsWrong, laneWrong, pointsWithDefaults, rangesWrong, type SparsePoint } from '../edits/index.js';
+import { channelsWrong, laneWrong, curveWithDefaults, rangesWrong, type SparsePoint } from '../edits/index.js';
 import { isTooDeep } from './outside.js';
+import { apart } from './packed.js';
 
 /** Something read from outside, or the sentence that says what is wrong with it, where, and what to do. */
 export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
@@ -41,7 +42,10 @@ export function parseSong(text: string): Read<Song> {
   return readSong(json);
 }
 
-/** Reads a song document (rules, 9): checks it, fills in the defaults, keeps the fields it does not know. */
+/**
+ * Reads a song document (rules, 9): checks it, fills in the defaults, keeps the fields it does not know. Its points may be
+ * lists, as JSON has them, or curves.
+ */
 export function readSong(given: unknown): Read<Song> {
   const json = withSettingsTurnedOver(given);
   const version = (json as { version?: unknown } | null)?.version;
@@ -50,7 +54,7 @@ export function readSong(given: unknown): Read<Song> {
       `This song document is of version ${version}; this program reads version 1. Open it with a newer one, or save it there as version 1.`,
     );
   const validate = validator();
-  if (!validate(json)) return refuse(schemaSentence(validate.errors![0]!));
+  if (!validate(apart(json).bare)) return refuse(schemaSentence(validate.errors![0]!));
   if (isTooDeep(json)) return refuse('The song document is nested deeper than any song is.');
   const song = withDefaults(json as unknown as Sparse);
   const wrong = rangesWrong(song.settings) ?? channelsWrong(song) ?? lanesWrong(song);
@@ -113,8 +117,8 @@ function laneWithDefaults(lane: SparseLane, rest: number): Lane {
   return {
     ...lane,
     rest: lane.rest ?? rest,
-    points: pointsWithDefaults(lane.points),
-    trim: pointsWithDefaults(lane.trim),
+    points: curveWithDefaults(lane.points),
+    trim: curveWithDefaults(lane.trim),
     parked: lane.parked ?? false,
     safe: lane.safe ?? false,
   };

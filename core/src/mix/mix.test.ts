@@ -3,7 +3,7 @@ import { holdPoint, linePoint, valueAt, type Point } from '../curve/index.js';
 import { effectiveValueAt } from '../groups/index.js';
 import { applyEdit } from '../edits/index.js';
 import { controlsOf, type Song } from '../song/index.js';
-import { testSong } from '../test/songs.js';
+import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW, PAN_LAW, dbOfGain, gainOfDb, gainOfTravel, leftGain, travelOf } from '../units/index.js';
 import { HandTable } from './hands.js';
 import { mixPlan } from './plan.js';
@@ -56,8 +56,8 @@ describe('a ridden level', () => {
     const left = leftOf(oneTrack({ 'voice/level': { points: ride } }), RATE);
     let worst = 0;
     for (let n = 0; n < RATE; n++) {
-      const curve = valueAt(ride, LEVEL_LAW, 0, n / RATE);
-      if (curve > -60) worst = Math.max(worst, Math.abs(dbOfGain(left[n]! / centre) - curve));
+      const db = valueAt(curve(...ride), LEVEL_LAW, 0, n / RATE);
+      if (db > -60) worst = Math.max(worst, Math.abs(dbOfGain(left[n]! / centre) - db));
     }
     expect(worst).toBeLessThan(0.05);
     for (const p of ride.slice(0, 4)) {
@@ -171,7 +171,7 @@ describe('a hand', () => {
     rendered(renderer, 1000);
     const louder = applyEdit(song, {
       kind: 'lanes',
-      lanes: { 'voice/level': { ...song.lanes['voice/level']!, points: [linePoint(0, 6)] } },
+      lanes: { 'voice/level': { ...song.lanes['voice/level']!, points: curve(linePoint(0, 6)) } },
     });
     const after = new MixRenderer(mixPlan(louder.song), ones, hands);
     after.takeOver(renderer);

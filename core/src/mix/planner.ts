@@ -106,6 +106,4 @@ export class MixPlanner {
 
 /** Whether two lanes are heard as one: their guards make no difference. */
 const curvesSame = (one: Lane, other: Lane): boolean =>
-  one.rest === other.rest &&
-  (one.points === other.points || one.points.length + other.points.length === 0) &&
-  (one.trim === other.trim || one.trim.length + other.trim.length === 0);
+  one.rest === other.rest && one.points === other.points && one.trim === other.trim;

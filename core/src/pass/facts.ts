@@ -1,5 +1,5 @@
 import { TRIM_REACH_DB, levelOfTravel, travelOf, type Db, type Law, type Seconds } from '../units/index.js';
-import type { Point, Range } from '../curve/index.js';
+import { placesIn, type Curve, type Range } from '../curve/index.js';
 import { type LaneReceipt, type Receipt } from '../edits/index.js';
 import { controlOf, type ControlId, type Layer, type Song, channelNamed } from '../song/index.js';
 import { HAND } from './handEvent.js';
@@ -94,34 +94,36 @@ export type Closeness = {
 const FOOT = { travel: 0.05, db: -60 } as const;
 const EXACT = 1e-9;
 
-/** How closely a pass kept one of its lanes; `points` is the layer's curve as the pass left it. */
-export function closenessOf(lane: LaneReceipt, points: readonly Point[], law: Law): Closeness {
-  const written = lane.spans.map((span) => points.filter((p) => p.t >= span[0] && p.t <= span[1]));
-  return { within: withinOf(lane.maxDeviation, written.flat(), law), plateaus: plateausIn(written, lane.spans) };
+/** How closely a pass kept one of its lanes; `curve` is the layer's curve as the pass left it. */
+export function closenessOf(lane: LaneReceipt, curve: Curve, law: Law): Closeness {
+  const written = lane.spans.map((span) => curve.slice(...placesIn(curve, span)));
+  return { within: withinOf(lane.maxDeviation, written, law), plateaus: plateausIn(written, lane.spans) };
 }
 
-function withinOf(deviation: number, written: readonly Point[], law: Law): Closeness['within'] {
+function withinOf(deviation: number, written: readonly Curve[], law: Law): Closeness['within'] {
   if (deviation < EXACT) return { unit: 'exact' };
   if (law.kind === 'trim') return { unit: 'dB', db: 2 * TRIM_REACH_DB * deviation, fromDb: null };
-  if (law.kind !== 'level' || !written.length) return { unit: 'travel', travel: deviation };
+  const values = written.flatMap(({ v }) => [...v]);
+  if (law.kind !== 'level' || !values.length) return { unit: 'travel', travel: deviation };
   // The throw is the finest where it is lowest: there a distance in travel is the most in dB.
-  const lowest = Math.min(...written.map((p) => travelOf(law, p.v))) - deviation;
+  const lowest = travelOf(law, least(values)) - deviation;
   const from = Math.max(FOOT.travel, lowest);
   const db = levelOfTravel(from + deviation) - levelOfTravel(from);
   return { unit: 'dB', db, fromDb: lowest < FOOT.travel ? FOOT.db : null };
 }
 
 /** Stretches of a span with one value, longer than a moving hand needs for its next. */
-function plateausIn(written: readonly (readonly Point[])[], spans: readonly Range[]): number {
+function plateausIn(written: readonly Curve[], spans: readonly Range[]): number {
   let count = 0;
-  written.forEach((points, k) => {
+  written.forEach(({ t, v, length }, k) => {
     const [from, to] = spans[k]!;
-    points.forEach((p, i) => {
-      const next = points[i + 1];
-      const isInside = next && p.t >= from && next.t <= to;
-      const isNew = points[i - 1]?.v !== p.v || points[i - 1]?.t === p.t;
-      if (isInside && isNew && next.v === p.v && next.t - p.t > HAND.stillSec) count++;
-    });
+    for (let i = 0; i + 1 < length; i++) {
+      const isInside = t[i]! >= from && t[i + 1]! <= to;
+      const isNew = i === 0 || v[i - 1] !== v[i] || t[i - 1] === t[i];
+      if (isInside && isNew && v[i + 1] === v[i] && t[i + 1]! - t[i]! > HAND.stillSec) count++;
+    }
   });
   return count;
 }
+
+const least = (values: readonly number[]): number => values.reduce((low, v) => Math.min(low, v), Infinity);

@@ -1,4 +1,4 @@
-import { holdPoint, type Point } from '../curve/index.js';
+import { CurveMaker, holdPoint, type Curve } from '../curve/index.js';
 import type { Seconds, Travel } from '../units/index.js';
 import { HAND } from './handEvent.js';
 
@@ -9,7 +9,7 @@ import { HAND } from './handEvent.js';
 export type HandValue = { readonly t: Seconds; readonly v: number; readonly x?: Travel };
 
 /** The points a span leaves after thinning, and how far they are from the hand's path at most, in travel. */
-export type KeptPath = { readonly points: Point[]; readonly maxDeviation: number };
+export type KeptPath = { readonly points: Curve; readonly maxDeviation: number };
 
 /** Whether a hand held still from one of its values to the next, rather than moving all the way (rules, 5, Hand path). */
 export const heldStill = (from: HandValue, to: HandValue): boolean => to.t - from.t > HAND.stillSec;
@@ -35,11 +35,11 @@ export function handPath(values: readonly HandValue[], end: Seconds): HandValue[
 }
 
 /** A switch's path: each value holds until the next; of several at one time the last counts. */
-export function switchPoints(values: readonly HandValue[]): Point[] {
-  const points: Point[] = [];
+export function switchPoints(values: readonly HandValue[]): Curve {
+  const maker = new CurveMaker();
   for (const { t, v } of values) {
-    if (points.at(-1)?.t === t) points.pop();
-    if (points.at(-1)?.v !== v) points.push(holdPoint(t, v));
+    if (maker.timeFromEnd(1) === t) maker.pop();
+    if (!maker.length || maker.lastValue !== v) maker.add(holdPoint(t, v));
   }
-  return points;
+  return maker.make();
 }

@@ -4,7 +4,7 @@ import { linePoint, valueAt } from '../curve/index.js';
 import { applyEdit, withoutGuards, type Edit } from '../edits/index.js';
 import { channelWithDefaults, laneOf, type Song } from '../song/index.js';
 import { asMeant, eventsOf, favourites, songs, steps } from '../test/randomHands.js';
-import { testSong } from '../test/songs.js';
+import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { PassRecorder } from './recorder.js';
@@ -120,7 +120,7 @@ test('a way back lands on the curve as an edit from elsewhere has made it meanwh
   const recorder = riding();
   const moved: Edit = {
     kind: 'lanes',
-    lanes: { [LEVEL]: { ...laneOf(testSong(), LEVEL), points: [linePoint(0, -20)] } },
+    lanes: { [LEVEL]: { ...laneOf(testSong(), LEVEL), points: curve(linePoint(0, -20)) } },
   };
   recorder.adopt(after(recorder.song, moved));
   recorder.handle({ t: 4, do: 'release', control: LEVEL });
@@ -218,7 +218,7 @@ test('a finger that is down while trim goes on gives no base value as an offset:
     expect(recorder.capAt(LEVEL, 1.2)).toBe(0);
     if (!rolls) recorder.handle({ do: 'play', from: 0 });
     recorder.handle({ t: 3, do: 'stop' });
-    expect(laneOf(recorder.song, LEVEL).trim).toEqual([]);
+    expect(laneOf(recorder.song, LEVEL).trim).toHaveLength(0);
   }
 });
 

@@ -1,4 +1,4 @@
-import { valueAt, type Point, type Range } from '../curve/index.js';
+import { valueAt, type Curve, type Range } from '../curve/index.js';
 import { type LaneReceipt, type Piece } from '../edits/index.js';
 import {
   controlOf,
@@ -31,7 +31,7 @@ export type TakeResult = { readonly pieces: Piece[]; readonly receipt: Omit<Lane
 
 /** A take as it was at a moment: see {@link LaneTake.mark}. Spans and values only ever come on top. */
 export type TakeMark = {
-  readonly old: readonly Point[];
+  readonly old: Curve;
   readonly rest: number;
   readonly spans: number;
   readonly last: { readonly to: Seconds | null; readonly line: ReturnLine | null; readonly values: number } | null;
@@ -52,7 +52,7 @@ export function lineValueAt(law: Law, { from, lands }: ReturnLine, t: Seconds): 
  */
 export class LaneTake {
   readonly law: Law;
-  #old: readonly Point[];
+  #old: Curve;
   #rest: number;
   readonly #isSwitch: boolean;
   readonly #spans: { from: Seconds; to: Seconds | null; values: HandValue[]; line: ReturnLine | null }[] = [];
@@ -215,7 +215,7 @@ export class LaneTake {
     return { pieces, receipt: { control, layer, spans, moves: this.#moves, maxDeviation, clamped: [] } };
   }
 
-  #keep(i: number, span: Span, to: Seconds, tolerance: number): { points: Point[]; maxDeviation: number } {
+  #keep(i: number, span: Span, to: Seconds, tolerance: number): { points: Curve; maxDeviation: number } {
     const { values, line } = span;
     if (this.#isSwitch) return { points: switchPoints(values.filter((value) => value.t < to)), maxDeviation: 0 };
     return this.#thinnerOf(i, tolerance).keep(values, line ? Math.min(line.from.t, to) : to, this.#lineEnd(span, to));

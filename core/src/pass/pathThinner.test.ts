@@ -1,12 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { linePoint, thinRun, type Point } from '../curve/index.js';
+import { Curve, linePoint, thinRun } from '../curve/index.js';
 import { LEVEL_LAW, travelOf, valueOf } from '../units/index.js';
 import { handPath, type HandValue } from './handPath.js';
 import { PathThinner } from './pathThinner.js';
 
 /** The slow, obvious way: the whole path, parted at its steps, each part thinned by itself. */
-function thinnedAtOnce(path: readonly HandValue[], tolerance: number): { points: Point[]; maxDeviation: number } {
+function thinnedAtOnce(path: readonly HandValue[], tolerance: number): { points: Curve; maxDeviation: number } {
   const runs: HandValue[][] = [];
   for (const [i, value] of path.entries())
     if (i > 0 && value.t > path[i - 1]!.t) runs.at(-1)!.push(value);
@@ -21,7 +21,7 @@ function thinnedAtOnce(path: readonly HandValue[], tolerance: number): { points:
       return linePoint(t, thinned.x[k] === x[at] ? run[at]!.v : valueOf(LEVEL_LAW, thinned.x[k]!));
     });
   });
-  return { points, maxDeviation };
+  return { points: Curve.of(points), maxDeviation };
 }
 
 /** What a hand does from one value to the next: moves on, stands at the same time, or holds still for a while. */

@@ -1,4 +1,4 @@
-import { ThinStream, linePoint, type Point, type ThinMark, type Thinned } from '../curve/index.js';
+import { CurveMaker, ThinStream, linePoint, type ThinMark, type Thinned } from '../curve/index.js';
 import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
 import { HAND } from './handEvent.js';
 import { heldStill, type HandValue, type KeptPath } from './handPath.js';
@@ -22,7 +22,7 @@ export class PathThinner {
   #last: HandValue | null = null;
   #beforeLast: Seconds | null = null;
   #run: Run | null = null;
-  #points: Point[] = [];
+  #kept = new CurveMaker();
   #maxDeviation = 0;
 
   constructor(
@@ -48,19 +48,19 @@ export class PathThinner {
     const mark = run?.stream.mark();
     const { length } = run?.v ?? [];
     const before = { taken: this.#taken, last: this.#last, beforeLast: this.#beforeLast };
-    const kept = { points: this.#points, maxDeviation: this.#maxDeviation };
-    this.#points = [...kept.points];
+    const kept = { maker: this.#kept, maxDeviation: this.#maxDeviation };
+    this.#kept = kept.maker.clone();
     this.#take(values, values.length);
     if (this.#last && this.#last.t < end) this.#put({ ...this.#last, t: end });
     for (const value of tail) this.#put(value);
     if (this.#last) this.#settled(this.#last);
     this.#endRun();
-    const result = { points: this.#points, maxDeviation: this.#maxDeviation };
+    const result = { points: this.#kept.make(), maxDeviation: this.#maxDeviation };
     this.#restore(run, mark, length);
     this.#taken = before.taken;
     this.#last = before.last;
     this.#beforeLast = before.beforeLast;
-    this.#points = kept.points;
+    this.#kept = kept.maker;
     this.#maxDeviation = kept.maxDeviation;
     return result;
   }
@@ -105,17 +105,17 @@ export class PathThinner {
     if (!this.#run) return;
     const { stream, v } = this.#run;
     const thinned = stream.finish();
-    pushPoints(this.#points, thinned, stream, v, this.law);
+    addPoints(this.#kept, thinned, stream, v, this.law);
     this.#maxDeviation = Math.max(this.#maxDeviation, thinned.maxDeviation);
     this.#run = null;
   }
 }
 
 /** A vertex that stands on the path keeps the hand's own value, to the last bit. */
-function pushPoints(points: Point[], { t, x }: Thinned, stream: ThinStream, v: readonly number[], law: Law): void {
+function addPoints(maker: CurveMaker, { t, x }: Thinned, stream: ThinStream, v: readonly number[], law: Law): void {
   let at = 0;
   for (let k = 0; k < t.length; k++) {
     while (stream.timeOf(at) < t[k]!) at++;
-    points.push(linePoint(stream.timeOf(at), x[k] === stream.travelOf(at) ? v[at]! : valueOf(law, x[k]!)));
+    maker.add(linePoint(stream.timeOf(at), x[k] === stream.travelOf(at) ? v[at]! : valueOf(law, x[k]!)));
   }
 }

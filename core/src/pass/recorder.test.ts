@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
-import { linePoint, valueAt, type Point } from '../curve/index.js';
+import { linePoint, valueAt, type Curve } from '../curve/index.js';
 import { type Receipt } from '../edits/index.js';
 import { laneOf, modeInForce, type FoldTrim, type Mode, type Song } from '../song/index.js';
-import { pairs, testSong } from '../test/songs.js';
+import { curve, pairs, testSong } from '../test/songs.js';
 import { LEVEL_LAW, travelOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { runMoves } from './moves.js';
@@ -23,7 +23,7 @@ const inMode = (mode: Mode, parts: Parameters<typeof testSong>[0] = {}): Song =>
     ],
     ...parts,
   });
-const points = (song: Song, id = LEVEL): readonly Point[] => laneOf(song, id).points;
+const points = (song: Song, id = LEVEL): Curve => laneOf(song, id).points;
 
 /** Play from 8, touch at 9.5, −2 dB at 9.6, let go at 11, stop at 16. */
 const oneRide: HandEvent[] = [
@@ -60,7 +60,7 @@ describe('touch', () => {
   });
 
   test('the way back aims at the moving curve where it lands, not at the value before the touch', () => {
-    const rising = { [LEVEL]: { points: [linePoint(0, -30), linePoint(20, 0)] } };
+    const rising = { [LEVEL]: { points: curve(linePoint(0, -30), linePoint(20, 0)) } };
     const { song } = ride(inMode('touch', { lanes: rising }), oneRide);
     const old = rising[LEVEL].points;
     expect(valueAt(points(song), LEVEL_LAW, 0, 11.25)).toBeCloseTo(valueAt(old, LEVEL_LAW, 0, 11.25), 9);
@@ -95,7 +95,7 @@ describe('touch', () => {
   });
 
   test('a hand that holds still writes too', () => {
-    const rising = { [LEVEL]: { points: [linePoint(0, -30), linePoint(20, 0)] } };
+    const rising = { [LEVEL]: { points: curve(linePoint(0, -30), linePoint(20, 0)) } };
     const still = oneRide.filter((event) => event.do !== 'move');
     const { song } = ride(inMode('touch', { lanes: rising }), still);
     const held = valueAt(rising[LEVEL].points, LEVEL_LAW, 0, 9.5);
@@ -174,7 +174,7 @@ describe('touch', () => {
       [LEVEL, [[9, 10.25]]],
       ['voice/mute', [[10, 10.5]]],
     ]);
-    expect(points(song, 'voice/mute')).toEqual([
+    expect([...points(song, 'voice/mute')]).toEqual([
       { t: 10, v: 0, shape: 'hold', bend: 0 },
       { t: 10, v: 1, shape: 'hold', bend: 0 },
       { t: 10.5, v: 0, shape: 'hold', bend: 0 },
@@ -222,7 +222,7 @@ describe('latch and write', () => {
   });
 
   test('write takes every control that may be written, from the value under the now line, and falls back', () => {
-    const rising = { [LEVEL]: { points: [linePoint(0, -30), linePoint(20, 0)] } };
+    const rising = { [LEVEL]: { points: curve(linePoint(0, -30), linePoint(20, 0)) } };
     const { song, receipts } = ride(inMode('write', { lanes: rising }), [
       { do: 'play', from: 10 },
       { t: 15, do: 'stop' },
@@ -477,7 +477,7 @@ describe('folding trim', () => {
   test('folded with each pass, the trim is in the base at stop, nothing waits, and the receipt says where +12 dB clamped it', () => {
     const before = trimming('pass');
     const { song, receipts } = ride(before, [...up, { t: 16, do: 'stop' }]);
-    expect(laneOf(song, LEVEL).trim).toEqual([]);
+    expect(laneOf(song, LEVEL).trim).toHaveLength(0);
     const [{ clamped }] = receipts[0]!.lanes as [Receipt['lanes'][number]];
     expect(clamped).toHaveLength(1);
     expect(clamped[0]![0]).toBeCloseTo(12, 3);

@@ -1,4 +1,4 @@
-import { pointsIn, type Point } from '../curve/index.js';
+import { placesIn } from '../curve/index.js';
 import { applyEdit, foldedLane, type Edit, type Heeded, type LaneReceipt, type Receipt } from '../edits/index.js';
 import {
   guardOn,
@@ -165,6 +165,11 @@ export class Roll {
 function withPoints(after: Song, { maxDeviation, clamped, ...receipt }: Omit<LaneReceipt, 'points'>): LaneReceipt {
   const lane = laneOf(after, receipt.control);
   const curve = receipt.layer === 'trim' ? lane.trim : lane.points;
-  const points = new Set<Point>(receipt.spans.flatMap((span) => pointsIn(curve, span)));
-  return { ...receipt, points: points.size, maxDeviation, clamped };
+  let points = 0;
+  let counted = 0;
+  for (const [first, end] of receipt.spans.map((span) => placesIn(curve, span))) {
+    points += Math.max(0, end - Math.max(first, counted));
+    counted = Math.max(counted, end);
+  }
+  return { ...receipt, points, maxDeviation, clamped };
 }

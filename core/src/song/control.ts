@@ -1,3 +1,4 @@
+import { Curve } from '../curve/index.js';
 import {
   LEVEL_SCALE,
   MUTE_SCALE,
@@ -163,5 +164,13 @@ export function fullName(song: Song, id: ControlId): string {
 
 /** A control's lane; one that was never touched rests at the control's default. */
 export function laneOf(song: Song, id: ControlId): Lane {
-  return song.lanes[id] ?? { rest: controlOf(song, id).rest, points: [], trim: [], parked: false, safe: false };
+  return (
+    song.lanes[id] ?? {
+      rest: controlOf(song, id).rest,
+      points: Curve.EMPTY,
+      trim: Curve.EMPTY,
+      parked: false,
+      safe: false,
+    }
+  );
 }

@@ -1,4 +1,4 @@
-import type { Point, Range } from '../curve/index.js';
+import type { Curve, Range } from '../curve/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
 import type { Db, PanLaw, Seconds } from '../units/index.js';
 
@@ -62,8 +62,8 @@ export type Channel = {
 /** The automation of one control. `rest` is what it is at while it has no curve, in its unit. */
 export type Lane = {
   readonly rest: number;
-  readonly points: readonly Point[];
-  readonly trim: readonly Point[];
+  readonly points: Curve;
+  readonly trim: Curve;
   readonly parked: boolean;
   readonly safe: boolean;
 };

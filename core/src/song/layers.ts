@@ -1,4 +1,4 @@
-import type { Point } from '../curve/index.js';
+import type { Curve } from '../curve/index.js';
 import { TRIM_LAW, type Law } from '../units/index.js';
 import { controlOf } from './control.js';
 import type { ControlId, Lane, Layer, Song } from './document.js';
@@ -11,8 +11,8 @@ export const layerLaw = (song: Song, id: ControlId, layer: Layer): Law =>
 export const layerRest = (lane: Lane, layer: Layer): number => (layer === 'trim' ? 0 : lane.rest);
 
 /** The points of one layer of a lane. */
-export const layerPoints = (lane: Lane, layer: Layer): readonly Point[] => (layer === 'trim' ? lane.trim : lane.points);
+export const layerPoints = (lane: Lane, layer: Layer): Curve => (layer === 'trim' ? lane.trim : lane.points);
 
 /** A lane with other points on one layer. */
-export const withLayer = (lane: Lane, layer: Layer, points: readonly Point[]): Lane =>
+export const withLayer = (lane: Lane, layer: Layer, points: Curve): Lane =>
   layer === 'trim' ? { ...lane, trim: points } : { ...lane, points };

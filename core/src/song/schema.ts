@@ -1,5 +1,5 @@
 import * as Type from '@sinclair/typebox';
-import { SHAPES, type Point } from '../curve/index.js';
+import { SHAPES, type Curve, type Point } from '../curve/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
 import { PAN_LAWS, type Db } from '../units/index.js';
 import {
@@ -50,8 +50,8 @@ const point = schemaOf<Point>()(
     ...maybe({ shape: oneOf(SHAPES), bend: Type.Number({ minimum: -1, maximum: 1 }), part }),
   }),
 );
-/** Points as they come from outside, which may leave out their shape; as they are held, they say it. */
-export const POINTS_SCHEMA = Type.Unsafe<readonly Point[]>(Type.Array(point));
+/** Points as they come from outside: a list, in which one may leave out its shape. They are held as a curve. */
+export const POINTS_SCHEMA = Type.Unsafe<Curve>(Type.Array(point));
 
 const SETTINGS = {
   returnTime: Type.Number({ minimum: 0, maximum: 5 }),

@@ -1,12 +1,13 @@
 import * as Type from '@sinclair/typebox';
 import type { Static, TObject, TOptional, TProperties, TSchema, TUnsafe } from '@sinclair/typebox';
-import type { Range } from '../curve/index.js';
+import type { Curve, Range } from '../curve/index.js';
 import type { Seconds } from '../units/index.js';
 
 /** Times that a song can have, in seconds: a day is the most. */
 export const MOST_SECONDS: Seconds = 86400;
 
-type Plain = string | number | boolean | null | undefined;
+/** What is held as it is, whatever its fields are. */
+type Plain = Curve | string | number | boolean | null | undefined;
 /** What a schema lets through, as this program holds it: nothing of it is ever changed in place. */
 export type Checked<S extends TSchema> = Frozen<Static<S>>;
 type Frozen<T> = unknown extends T ? T : T extends Plain ? T : { readonly [field in keyof T]: Frozen<T[field]> };

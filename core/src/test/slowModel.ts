@@ -119,7 +119,7 @@ export class SlowModel {
         finger: null,
         poised: null,
         spans: { base: [], trim: [] },
-        trimTimes: lane.trim.map((p) => p.t),
+        trimTimes: [...lane.trim.t],
         folds: 0,
       };
     });

@@ -1,12 +1,16 @@
 import type { Point } from '../curve/index.js';
-import { linePoint } from '../curve/index.js';
+import { Curve, linePoint } from '../curve/index.js';
 import { readSong } from '../formats/index.js';
 import type { Channel, Lane, Settings, Song } from '../song/index.js';
 
+type LaneParts = Partial<Omit<Lane, 'points' | 'trim'>> & {
+  readonly points?: Iterable<Point>;
+  readonly trim?: Iterable<Point>;
+};
 type SongParts = {
   readonly settings?: Partial<Settings>;
   readonly channels?: readonly Partial<Channel>[];
-  readonly lanes?: { readonly [id: string]: Partial<Lane> };
+  readonly lanes?: { readonly [id: string]: LaneParts };
   readonly length?: number;
 };
 
@@ -24,11 +28,21 @@ export function testSong({ settings, channels, lanes, length = 60 }: SongParts =
       { key: 'main', kind: 'main', name: 'Main' },
       { key: 'all', kind: 'vca', name: 'All', members: ['voice', 'fiddle'] },
     ],
-    lanes: voiceLane(channels, lanes),
+    lanes: asDocument(voiceLane(channels, lanes)),
   });
   if (!read.ok) throw new Error(read.sentence);
   return read.value;
 }
+
+/** As a document has them, each curve a list of points. */
+const asDocument = (lanes: SongParts['lanes']): unknown =>
+  lanes &&
+  Object.fromEntries(
+    Object.entries(lanes).map(([id, { points = [], trim = [], ...lane }]) => [
+      id,
+      { ...lane, points: [...points], trim: [...trim] },
+    ]),
+  );
 
 /** The voice's level stands at −6 dB unless the test says otherwise, or has no voice. */
 function voiceLane(channels: SongParts['channels'], lanes: SongParts['lanes']): SongParts['lanes'] {
@@ -36,5 +50,8 @@ function voiceLane(channels: SongParts['channels'], lanes: SongParts['lanes']): 
   return hasVoice ? { 'voice/level': { rest: -6, points: [linePoint(0, -6)] }, ...lanes } : lanes;
 }
 
+/** A curve of points. */
+export const curve = (...points: readonly Point[]): Curve => Curve.of(points);
+
 /** Time and value of points, to compare by. */
-export const pairs = (points: readonly Point[]): [number, number][] => points.map((p) => [p.t, p.v]);
+export const pairs = (points: Iterable<Point>): [number, number][] => [...points].map((p) => [p.t, p.v]);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
 import type { Bounced } from '@sure-hand/audio-files';
+import { packed } from '@sure-hand/core/formats';
 import type { LoudnessReport } from '@sure-hand/core/loudness';
 import type { StemOf } from '@sure-hand/core/mix';
 import { carriesAudio, channelOf, type Song } from '@sure-hand/core/song';
@@ -87,7 +88,7 @@ export class BounceShelf {
     const file = freeName(folder, `${name.replace(/[/\\:*?"<>|]/g, '_')} ${asked.bits}`);
     const out = join(folder, file);
     const order = {
-      song,
+      song: packed(song),
       folder: this.shelf.folder(songId),
       out,
       format: FORMATS[asked.bits],

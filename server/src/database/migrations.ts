@@ -104,6 +104,13 @@ async function stepsByRevision(q: QueryInterface): Promise<void> {
   await q.addColumn('steps', 'revision', { type: DataTypes.INTEGER, allowNull: true });
 }
 
+/** Edits, and what takes them back, with their curves as bytes: what stood as JSON before stays as it is. */
+async function packedEdits(q: QueryInterface): Promise<void> {
+  const blob = { type: DataTypes.BLOB, allowNull: true };
+  await q.addColumn('changes', 'packed', blob);
+  await q.addColumn('steps', 'packed', blob);
+}
+
 /** Brings a database up to date, each migration once, in order. */
 export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
   return new Umzug({
@@ -114,6 +121,7 @@ export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
       { name: '2026-11-27-passes-left-alone', up: ({ context }) => passesLeftAlone(context) },
       { name: '2026-11-27-kinds-of-steps', up: ({ context }) => kindsOfSteps(context) },
       { name: '2026-11-27-steps-by-revision', up: ({ context }) => stepsByRevision(context) },
+      { name: '2026-11-27-packed-edits', up: ({ context }) => packedEdits(context) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),

@@ -45,8 +45,12 @@ export class ChangeRow extends Model {
   declare songId: number;
   @Column({ type: DataType.INTEGER, primaryKey: true })
   declare revision: number;
+  /** The edit as JSON; empty where it is packed. */
   @Column({ type: DataType.TEXT, allowNull: false })
   declare edit: string;
+  /** The edit, packed; null of a change that was kept before edits were. */
+  @Column({ type: DataType.BLOB, allowNull: true })
+  declare packed: Buffer | null;
 
   /** The sender's name for it: an edit that comes twice, since its answer was lost, is kept once. */
   @Column({ type: DataType.STRING, allowNull: true })
@@ -68,8 +72,12 @@ export class StepRow extends Model {
   /** The revision that it led to, under which what it did stands with the changes. */
   @Column({ type: DataType.INTEGER, allowNull: true })
   declare revision: number | null;
+  /** What takes it back as JSON; empty where it is packed. */
   @Column({ type: DataType.TEXT, allowNull: false })
   declare inverse: string;
+  /** What takes it back, packed; null of a step that was kept before edits were. */
+  @Column({ type: DataType.BLOB, allowNull: true })
+  declare packed: Buffer | null;
   @Column({ type: DataType.BOOLEAN, allowNull: false, defaultValue: false })
   declare undone: boolean;
   /** The kind of its edit. */

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import { newSong } from '@sure-hand/core/formats';
+import { newSong, unpacked } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobTrouble, type Work, type WorkDone } from '../jobs/jobBoard.js';
@@ -74,8 +74,9 @@ export class SongMaking {
   }
 
   /** Reads a document in a worker thread: it may be large, and anything at all. */
-  #readDocument(path: string, work: Work): Promise<Song> {
-    return this.pool.run<Song>('imports/documentWorker', { path }, { ...work, report: () => undefined });
+  async #readDocument(path: string, work: Work): Promise<Song> {
+    const task = { ...work, report: () => undefined };
+    return unpacked(await this.pool.run<Uint8Array>('imports/documentWorker', { path }, task)) as Song;
   }
 
   /** Takes the audio into a folder of its own first, and makes the song of it once all is there. */

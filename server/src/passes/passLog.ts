@@ -4,7 +4,7 @@ import { loggedLanes, withoutGuards, type Edit, type LoggedLane, type Receipt } 
 import { type Layer, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { PassLaneRow, PassRow } from '../database/models.js';
-import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
+import { blobOfCurve, curveOfBlob } from '../database/curveBlob.js';
 
 /** A pass in the log. An undone one stays, marked. */
 export type LoggedPass = {
@@ -42,8 +42,8 @@ const laneOfRow = ({ control, layer, rest, before, after }: PassLaneRow): Logged
   control,
   layer: layer as Layer,
   rest,
-  before: pointsOfBlob(before),
-  after: pointsOfBlob(after),
+  before: curveOfBlob(before),
+  after: curveOfBlob(after),
 });
 
 /** The log of passes: every one that wrote, with both curves; undoing marks a pass, it never removes it. */
@@ -78,7 +78,7 @@ export class PassLog {
       ...loggedLanes(before, withoutGuards(before, edit), [...alone]).filter((lane) => alone.has(lane.control)),
     ];
     for (const { before: was, after: is, ...lane } of lanes) {
-      const curves = { before: blobOfPoints(was), after: blobOfPoints(is) };
+      const curves = { before: blobOfCurve(was), after: blobOfCurve(is) };
       await this.lanes.create({ songId, number, ...lane, ...curves }, { transaction });
     }
     return number;

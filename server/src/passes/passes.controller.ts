@@ -14,6 +14,7 @@ import {
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { LOUDNESS_STEP_SEC } from '@sure-hand/audio-files';
 import { songWith } from '@sure-hand/core/edits';
+import { packed } from '@sure-hand/core/formats';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
@@ -93,7 +94,7 @@ export class PassesController {
         `From ${from} s to ${to} s is no range of the song; it is ${song.length} s long.`,
       );
     const task = {
-      songs: [songWith(song, lanes, 'before'), songWith(song, lanes, 'after')],
+      songs: packed([songWith(song, lanes, 'before'), songWith(song, lanes, 'after')]),
       folder: this.shelf.folder(id),
       range,
     };

@@ -1,5 +1,6 @@
 import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Response } from 'express';
+import { sendPacked, wantsPacked } from './packedAnswers.js';
 
 /** What routers and parsers say of themselves has no end. */
 const asSentence = (words: string): string => (/[.)!?]$/.test(words) ? words : `${words}.`);
@@ -28,7 +29,10 @@ export class SentencesFilter implements ExceptionFilter {
     }
     const body = error.getResponse();
     if (typeof body === 'object' && 'sentence' in body) {
-      response.status(error.getStatus()).json(body);
+      const { req } = response;
+      response.status(error.getStatus());
+      if (wantsPacked(req)) sendPacked(response, body);
+      else response.json(body);
       return;
     }
     const message = typeof body === 'string' ? body : (body as { message?: string | string[] }).message;

@@ -2,7 +2,7 @@ import { frameWithDefaults } from '@sure-hand/core/formats';
 import type { Edit } from '@sure-hand/core/edits';
 import type { Lane, Song } from '@sure-hand/core/song';
 import type { LaneRow, SongRow } from '../database/models.js';
-import { blobOfPoints, pointsOfBlob } from '../database/pointsBlob.js';
+import { blobOfCurve, curveOfBlob } from '../database/curveBlob.js';
 
 /** A song as the server holds it: its document, and the revision that the next edit must be made on. */
 export type KeptSong = { readonly id: number; readonly revision: number; readonly song: Song };
@@ -22,7 +22,7 @@ export const lanesChanged = ({ lanes: before }: Song, { lanes: after }: Song): s
 
 /** A lane as a row's columns. */
 export function laneColumns({ points, trim, ...state }: Lane): { state: string; points: Buffer; trim: Buffer } {
-  return { state: JSON.stringify(state), points: blobOfPoints(points), trim: blobOfPoints(trim) };
+  return { state: JSON.stringify(state), points: blobOfCurve(points), trim: blobOfCurve(trim) };
 }
 
 /** Puts a song together from its rows. */
@@ -31,8 +31,8 @@ export function songOfRows(row: SongRow, lanes: readonly LaneRow[]): KeptSong {
     lane.control,
     {
       ...(JSON.parse(lane.state) as Omit<Lane, 'points' | 'trim'>),
-      points: pointsOfBlob(lane.points),
-      trim: pointsOfBlob(lane.trim),
+      points: curveOfBlob(lane.points),
+      trim: curveOfBlob(lane.trim),
     },
   ]);
   const song = {

@@ -1,12 +1,13 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { readEdit } from '@sure-hand/core/formats';
+import { completedEdit, readEdit } from '@sure-hand/core/formats';
 import { applyEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
+import { blobOfDocument, documentOfBlob } from '../database/curveBlob.js';
 import { JournalLog } from '../journals/journalLog.js';
 import {
   documentOf,
@@ -52,6 +53,10 @@ export type Kept = {
 
 /** What an edit led to, for whoever adds to its transaction: the song's revision, its inverse, its number in the log. */
 type Made = { readonly revision: number; readonly inverse: Edit | null; readonly passNumber: number | null };
+
+/** An edit as it is kept: packed, or as JSON where it was kept before edits were. */
+const editOfRow = (song: Song, packed: Buffer | null, json: string): Edit =>
+  packed ? (documentOfBlob(packed) as Edit) : completedEdit(song, JSON.parse(json) as Edit);
 
 /** Songs in the database, one edit after the other: their order here is the truth for every tab. */
 @Injectable()
@@ -166,8 +171,8 @@ export class SongStore {
         if (!isUndoStep(edit) || inverse === null) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
-        const row = { songId: id, name, kind: edit.kind, edit: '', revision: made, inverse: JSON.stringify(inverse) };
-        const step = await this.steps.create(row, { transaction });
+        const row = { songId: id, name, kind: edit.kind, edit: '', revision: made, inverse: '' };
+        const step = await this.steps.create({ ...row, packed: blobOfDocument(inverse) }, { transaction });
         if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
       });
     });
@@ -181,12 +186,12 @@ export class SongStore {
   }
 
   /** The answer to an edit that was kept before: its sender never got the first one. Null where its key is new. */
-  async #keptBefore({ id, revision }: KeptSong, key: string): Promise<Kept | null> {
+  async #keptBefore({ id, revision, song }: KeptSong, key: string): Promise<Kept | null> {
     const row = await this.changes.findOne({ where: { songId: id, key } });
     const passNumber = await this.passes.numberOf(id, key);
     if (!row && passNumber === null) return null;
     const history = await this.history(id);
-    const edit = row ? (JSON.parse(row.edit) as Edit) : null;
+    const edit = row ? editOfRow(song, row.packed, row.edit) : null;
     return { stale: false, revision, edit, refused: [], history, passNumber, isKnown: true };
   }
 
@@ -197,7 +202,8 @@ export class SongStore {
       if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
       const step = await this.#stepFor(id, which);
       if (!step) return null;
-      const edit = which === 'undo' ? (JSON.parse(step.inverse) as Edit) : await this.#editOf(step);
+      const edit =
+        which === 'undo' ? editOfRow(kept.song, step.packed, step.inverse) : await this.#editOf(kept.song, step);
       const undone = which === 'undo';
       const refused = guardedSince(kept.song, edit);
       if (refused.length) return this.#unchanged(kept, edit, refused);
@@ -214,9 +220,10 @@ export class SongStore {
   }
 
   /** What a step did. */
-  async #editOf({ songId, revision, edit }: StepRow): Promise<Edit> {
-    if (revision === null) return JSON.parse(edit) as Edit;
-    return JSON.parse((await this.changes.findOne({ where: { songId, revision } }))!.edit) as Edit;
+  async #editOf(song: Song, { songId, revision, edit }: StepRow): Promise<Edit> {
+    if (revision === null) return editOfRow(song, null, edit);
+    const row = (await this.changes.findOne({ where: { songId, revision } }))!;
+    return editOfRow(song, row.packed, row.edit);
   }
 
   async history(id: number): Promise<History> {
@@ -252,7 +259,7 @@ export class SongStore {
       where: { songId: kept.id, revision: { [Op.gt]: since } },
       order: [['revision', 'ASC']],
     });
-    const changes = rows.map((row): KeptChange => ({ edit: JSON.parse(row.edit) as Edit, key: row.key }));
+    const changes = rows.map((row): KeptChange => ({ edit: editOfRow(kept.song, row.packed, row.edit), key: row.key }));
     const { id, revision } = kept;
     return { stale: true, revision, changes, history: await this.history(id), lastPass: await this.passes.last(id) };
   }
@@ -286,7 +293,8 @@ export class SongStore {
       if (applied.song.name !== kept.song.name) row.name = applied.song.name;
       await this.songs.update(row, { where: { id }, transaction });
       await this.#keepLanes(id, applied.song, lanesChanged(kept.song, applied.song), transaction);
-      await this.changes.create({ songId: id, revision, edit: JSON.stringify(edit), key }, { transaction });
+      const change = { songId: id, revision, edit: '', packed: blobOfDocument(edit), key };
+      await this.changes.create(change, { transaction });
       const number = finished ? await this.passes.add(id, finished, transaction) : null;
       await alongside({ revision, inverse: applied.inverse, passNumber: number }, transaction);
       return number;

@@ -1,4 +1,5 @@
 import { ApiProperty } from '@nestjs/swagger';
+import { unpacked } from '@sure-hand/core/formats';
 import { EDIT_KINDS } from '@sure-hand/core/edits';
 import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
 import {
@@ -61,6 +62,15 @@ export class RevisionDto {
   revision!: number;
 }
 
+/** What a page packed. */
+function openedBody(body: Uint8Array): unknown {
+  try {
+    return unpacked(body);
+  } catch (error) {
+    throw new BadRequestException(`The edit can’t be unpacked: ${(error as Error).message}.`);
+  }
+}
+
 const FIELDS = ['revision', 'edit', 'key', 'brief'];
 
 /**
@@ -70,7 +80,8 @@ const FIELDS = ['revision', 'edit', 'key', 'brief'];
 @Injectable()
 export class EditPipe implements PipeTransform<unknown, EditDto> {
   transform(body: unknown): EditDto {
-    const given = body && typeof body === 'object' && !Array.isArray(body) ? (body as Partial<EditDto>) : {};
+    const opened = body instanceof Uint8Array ? openedBody(body) : body;
+    const given = opened && typeof opened === 'object' && !Array.isArray(opened) ? (opened as Partial<EditDto>) : {};
     const odd = Object.keys(given).filter((key) => !FIELDS.includes(key));
     if (odd.length) throw new BadRequestException(odd.map((key) => `property ${key} should not exist`));
     // Field by field: nothing that a body may name reaches what the class itself is made of.

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { readSong } from '@sure-hand/core/formats';
+import { PACKED_TYPE, readSong, unpacked } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import type { Job } from '../jobs/jobBoard.js';
 import { makeApp } from '../server.js';
@@ -33,6 +33,13 @@ export const songOf = (json: object): Song => {
   return read.value;
 };
 
+/** What a server answered, packed or as JSON; null where it is nothing. */
+export async function answered(answer: Response): Promise<unknown> {
+  const bytes = new Uint8Array(await answer.arrayBuffer());
+  if (answer.headers.get('Content-Type') === PACKED_TYPE) return unpacked(bytes);
+  return bytes.length ? JSON.parse(new TextDecoder().decode(bytes)) : null;
+}
+
 /** A server with a data folder of its own, asked over the wire as a page asks it. */
 export class TestServer {
   readonly data = mkdtempSync(join(tmpdir(), 'sure-hand-server-'));
@@ -59,18 +66,19 @@ export class TestServer {
     return this.app.get(SongStore).create(songOf(song));
   }
 
-  /** Asks for JSON: a GET, or a POST where there is a body; another method where it is named. */
+  /** Asks as a page does, which takes answers packed: a GET, or a POST where there is a body; another method where it is named. */
   async ask<Body>(
     path: string,
     body?: object,
     method = body ? 'POST' : 'GET',
   ): Promise<{ status: number; body: Body }> {
+    const isPacked = body instanceof Uint8Array;
     const answer = await fetch(`${this.address}/api${path}`, {
       method,
-      ...(body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}),
+      headers: { Accept: PACKED_TYPE, 'Content-Type': isPacked ? PACKED_TYPE : 'application/json' },
+      ...(body ? { body: isPacked ? new Blob([new Uint8Array(body)]) : JSON.stringify(body) } : {}),
     });
-    const text = await answer.text();
-    return { status: answer.status, body: (text ? JSON.parse(text) : null) as Body };
+    return { status: answer.status, body: (await answered(answer)) as Body };
   }
 
   /** Sends bytes as they are. */

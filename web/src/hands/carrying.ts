@@ -40,7 +40,7 @@ export function withCarries(receipt: Receipt, carries: readonly Carry[]): Receip
 
 /** Times that carrying snaps to: the lane's own points, the range's edges, sections, the song's ends (rules, 5, Carry). */
 export function carryStops(song: Song, { control, layer }: FreshSpan, range: Range | null): Seconds[] {
-  const points = layerPoints(laneOf(song, control), layer).map((p) => p.t);
+  const points = layerPoints(laneOf(song, control), layer).t;
   const sections = song.sections.map((section) => section.t);
   const all = [0, song.length, ...points, ...sections, ...(range ?? [])];
   return [...new Set(all)].filter((t) => t >= 0 && t <= song.length).sort((a, b) => a - b);

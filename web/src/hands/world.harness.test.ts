@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { valueAt } from '@sure-hand/core/curve';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
+import { FrameEncoder, PACKED_TYPE, unpacked, wavHeader } from '@sure-hand/core/formats';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import {
   MODES,
@@ -43,19 +43,19 @@ globalThis.fetch = (async (path: string, init?: RequestInit) => {
   if (kind === 'away' || !server.isUp) throw new TypeError('fetch failed');
   if (kind === 'fault') return new Response('{"sentence":"The server failed at this."}', { status: 500 });
   const answer = await far(`${server.address}${path}`, init);
-  const text = await answer.text();
+  const bytes = await answer.arrayBuffer();
   if (kind === 'lost') throw new TypeError('terminated');
-  return new Response(text || null, { status: answer.status });
+  return new Response(bytes.byteLength ? bytes : null, { status: answer.status, headers: answer.headers });
 }) as typeof fetch;
 
 async function api<T>(path: string, body?: object | Uint8Array, method = body ? 'POST' : 'GET'): Promise<T> {
   const isBytes = body instanceof Uint8Array;
-  const headers = isBytes ? {} : { 'Content-Type': 'application/json' };
+  const headers = { Accept: PACKED_TYPE, ...(body && !isBytes ? { 'Content-Type': 'application/json' } : {}) };
   const sent = isBytes ? new Blob([new Uint8Array(body)]) : JSON.stringify(body);
-  const answer = await far(`${server.address}/api${path}`, { method, ...(body ? { headers, body: sent } : {}) });
-  const text = await answer.text();
-  if (!answer.ok) throw new Error(text);
-  return (text ? JSON.parse(text) : null) as T;
+  const answer = await far(`${server.address}/api${path}`, { method, headers, ...(body ? { body: sent } : {}) });
+  if (!answer.ok) throw new Error(await answer.text());
+  const bytes = new Uint8Array(await answer.arrayBuffer());
+  return (bytes.length ? unpacked(bytes) : null) as T;
 }
 
 /** A song of four silent stems, that all worlds are copies of. */

@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal';
+import { Curve, sameCurve } from '@sure-hand/core/curve';
 import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
 import { closenessOf, passState } from '@sure-hand/core/pass';
 import { controlsOf, layerLaw, type ControlId, type Lane, type Song } from '@sure-hand/core/song';
@@ -9,7 +9,8 @@ import { didSomething, passMade, passStands, passYielded } from '../store/viewSl
 
 /** Whether curves of some lanes are what they were. */
 const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
-  a === b || (equal(a?.points ?? [], b?.points ?? []) && equal(a?.trim ?? [], b?.trim ?? []));
+  sameCurve(a?.points ?? Curve.EMPTY, b?.points ?? Curve.EMPTY) &&
+  sameCurve(a?.trim ?? Curve.EMPTY, b?.trim ?? Curve.EMPTY);
 
 /**
  * What is told of the last pass, and until when: its receipt gives way as soon as the next play would do something else,

@@ -1,4 +1,5 @@
 import type { Edit } from '@sure-hand/core/edits';
+import { PACKED_TYPE, packed, unpacked } from '@sure-hand/core/formats';
 import type {
   Job,
   JournalPiece,
@@ -27,26 +28,45 @@ export class ServerAway extends Error {}
 
 type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 
-/** Asks the server for JSON; a POST where there is a body and no other method. Throws {@link Refusal} or {@link ServerAway}. */
-export async function askServer(path: string, body?: object, method: Method = body ? 'POST' : 'GET'): Promise<unknown> {
+type Body = object | Uint8Array<ArrayBuffer>;
+
+/** A body as it goes: packed bytes as they are, all else as JSON. */
+function sent(body: Body | undefined): { headers: { [name: string]: string }; body?: BodyInit } {
+  if (!body) return { headers: { Accept: PACKED_TYPE } };
+  const isPacked = body instanceof Uint8Array;
+  const headers = { Accept: PACKED_TYPE, 'Content-Type': isPacked ? PACKED_TYPE : 'application/json' };
+  return { headers, body: isPacked ? body : JSON.stringify(body) };
+}
+
+/** What the server answered; nothing where it can't be read. */
+async function answered(answer: Response): Promise<unknown> {
+  try {
+    const isPacked = answer.headers.get('Content-Type')?.startsWith(PACKED_TYPE);
+    return isPacked ? unpacked(new Uint8Array(await answer.arrayBuffer())) : await answer.json();
+  } catch {
+    return {};
+  }
+}
+
+/**
+ * Asks the server for a document, which comes packed; a POST where there is a body and no other method. Throws
+ * {@link Refusal} or {@link ServerAway}.
+ */
+export async function askServer(path: string, body?: Body, method: Method = body ? 'POST' : 'GET'): Promise<unknown> {
   let answer: Response;
   try {
-    answer = await fetch(`/api${path}`, {
-      method,
-      ...(body ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}),
-    });
+    answer = await fetch(`/api${path}`, { method, ...sent(body) });
   } catch {
     throw new ServerAway('The server can’t be reached.');
   }
-  const json = (await answer.json().catch(() => ({}))) as { sentence?: string };
-  if (answer.status === 409) return { ...json, stale: true };
+  const document = (await answered(answer)) as { sentence?: string };
+  if (answer.status === 409) return { ...document, stale: true };
   if (answer.status === 502 || answer.status === 504) throw new ServerAway('The server can’t be reached.');
-  if (!answer.ok) throw new Refusal(json.sentence ?? `The server answered ${answer.status}.`, answer.status);
-  return json;
+  if (!answer.ok) throw new Refusal(document.sentence ?? `The server answered ${answer.status}.`, answer.status);
+  return document;
 }
 
-const ask = (path: string, body?: object, method?: Method): Promise<unknown> =>
-  askServer(`/songs${path}`, body, method);
+const ask = (path: string, body?: Body, method?: Method): Promise<unknown> => askServer(`/songs${path}`, body, method);
 
 export const songUrl = (id: number): string => `/api/songs/${id}`;
 
@@ -56,7 +76,7 @@ export const fetchSong = (id: number): Promise<WholeSong> => ask(`/${id}`) as Pr
 
 /** Sends an edit made on a revision; its key keeps it from being kept twice. */
 export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>
-  ask(`/${id}/edits`, { revision, edit, key, brief: true }) as Promise<KeptAnswer | Stale>;
+  ask(`/${id}/edits`, packed({ revision, edit, key, brief: true })) as Promise<KeptAnswer | Stale>;
 
 export const sendStep = (id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer | Stale> =>
   ask(`/${id}/${which}`, { revision }) as Promise<KeptAnswer | Stale>;

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { configureStore } from '@reduxjs/toolkit';
-import { linePoint } from '@sure-hand/core/curve';
+import { Curve, linePoint } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { SmallServer, SmallShelf } from '../test/smallServer.js';
@@ -236,7 +236,7 @@ describe('what waits for the server', () => {
 test('a pass over a lane that somebody has made safe meanwhile leaves it alone, and says so', async () => {
   const { sync, song, state } = await tab();
   server.apply({ kind: 'guard', control: 'voice/level', changes: { safe: true } });
-  const points = [linePoint(1, 3), linePoint(2, 3)];
+  const points = Curve.of([linePoint(1, 3), linePoint(2, 3)]);
   const receipt = { lap: 0, from: 0, to: 3, lanes: [], refused: [], rested: [] };
   sync.make({ kind: 'pass', pieces: [{ control: 'voice/level', layer: 'base', span: [1, 2], points }], receipt });
   expect(song().lanes['voice/level']!.points).toHaveLength(5);

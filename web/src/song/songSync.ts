@@ -1,4 +1,5 @@
 import type { Edit } from '@sure-hand/core/edits';
+import { completedEdit } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
 import { leftWords } from '../hands/reasonWords.js';
@@ -68,8 +69,11 @@ export class SongSync {
   async open(id: number): Promise<void> {
     this.store.dispatch(songOpening(id));
     const takeOver = (edits: readonly PendingEdit[]): void => {
-      if (this.#state.id !== id || this.#state.status !== 'open' || !edits.length) return;
-      this.store.dispatch(editsMade({ edits }));
+      const { song, status } = this.#state;
+      if (this.#state.id !== id || status !== 'open' || !song || !edits.length) return;
+      // An earlier version of the program kept the points of what waited as lists.
+      const whole = edits.map(({ key, edit }) => ({ key, edit: completedEdit(song, edit) }));
+      this.store.dispatch(editsMade({ edits: whole }));
       void this.flush();
     };
     await this.outbox.hold(id, takeOver);

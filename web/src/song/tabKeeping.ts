@@ -1,3 +1,4 @@
+import { packed, unpacked } from '@sure-hand/core/formats';
 import { del, delMany, get, keys, set } from 'idb-keyval';
 
 // What a tab must not lose is kept in the browser under the tab's own name, as long as the server has not got it. A tab
@@ -38,6 +39,17 @@ function placeOf(key: string): Place | null {
   }
 }
 
+/** Packed bytes as the browser’s small store keeps them, which knows nothing but text. */
+function asText(bytes: Uint8Array): string {
+  let text = '';
+  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return btoa(text);
+}
+
+/** Reads {@link asText} back; or JSON, which an earlier version of the program kept. */
+const fromText = (text: string): unknown =>
+  text.startsWith('{') ? JSON.parse(text) : Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
+
 /** What a tab that is gone has left. */
 export type Left<T> = { readonly songId: number; readonly name: string; readonly thing: T };
 
@@ -47,7 +59,7 @@ export class TabShelf<T> {
 
   async put(songId: number, name: string, thing: T): Promise<void> {
     await beHere();
-    await set([this.kind, songId, TAB, name], thing);
+    await set([this.kind, songId, TAB, name], packed(thing));
   }
 
   /**
@@ -56,7 +68,7 @@ export class TabShelf<T> {
    */
   putNow(songId: number, name: string, thing: T): boolean {
     try {
-      localStorage.setItem(JSON.stringify([this.kind, songId, TAB, name]), JSON.stringify(thing));
+      localStorage.setItem(JSON.stringify([this.kind, songId, TAB, name]), asText(packed(thing)));
       return true;
     } catch {
       return false;
@@ -77,9 +89,7 @@ export class TabShelf<T> {
   /** What every tab keeps of a song, this one's and those of others, whoever is to see to it. */
   async all(songId: number): Promise<T[]> {
     await this.#settleLate(songId);
-    const things = await Promise.all(
-      (await this.#places(songId)).map((place) => get<T>(place as unknown as IDBValidKey)),
-    );
+    const things = await Promise.all((await this.#places(songId)).map((place) => this.#get(place)));
     return things.flatMap((thing) => (thing === undefined ? [] : [thing]));
   }
 
@@ -92,7 +102,7 @@ export class TabShelf<T> {
     const left: Left<T>[] = [];
     for (const place of await this.#places(songId)) {
       if (!(await isGone(place[2]))) continue;
-      const thing = await get<T>(place as unknown as IDBValidKey);
+      const thing = await this.#get(place);
       const [, song, tab, name] = place;
       if (thing !== undefined) {
         // Under a name that says whose it was: what two tabs have left stands side by side.
@@ -112,9 +122,15 @@ export class TabShelf<T> {
       if (!place || place[0] !== this.kind || (songId !== null && place[1] !== songId)) continue;
       const text = localStorage.getItem(key);
       if (place[2] === TAB || text === null) continue;
-      await set(place as unknown as IDBValidKey, JSON.parse(text) as T);
+      await set(place as unknown as IDBValidKey, fromText(text));
       localStorage.removeItem(key);
     }
+  }
+
+  async #get(place: Place): Promise<T | undefined> {
+    const kept = await get<unknown>(place as unknown as IDBValidKey);
+    // An earlier version of the program kept things as they were.
+    return (kept instanceof Uint8Array ? unpacked(kept) : kept) as T | undefined;
   }
 
   async #places(songId: number | null): Promise<Place[]> {

@@ -1,8 +1,14 @@
 import { applyEdit, isUndoStep, type Edit } from '@sure-hand/core/edits';
+import { PACKED_TYPE, packed, unpacked } from '@sure-hand/core/formats';
 import { type Song } from '@sure-hand/core/song';
 import { testSong } from './songs.js';
 
 const NAMED = { undo: null, redo: null, undoOf: null, redoOf: null };
+
+const bodyOf = (body: string | Uint8Array | undefined): unknown => {
+  if (!body) return null;
+  return typeof body === 'string' ? JSON.parse(body) : unpacked(body);
+};
 
 /** A server that keeps edits as the real one does: in order, refusing stale revisions; it can be away. */
 export class SmallServer {
@@ -64,24 +70,30 @@ export class SmallServer {
     return { status: 201, json: { revision: this.revision, ...edit, refused, history: NAMED, passNumber: null } };
   }
 
-  readonly fetch = async (url: string, init: { body?: string }): Promise<object> => {
+  readonly fetch = async (url: string, init: { body?: string | Uint8Array }): Promise<object> => {
     if (this.away > 0) {
       this.away--;
       throw new TypeError('connection refused');
     }
     if (this.faults > 0) {
       this.faults--;
-      return { ok: false, status: 500, json: async () => ({ sentence: 'The server failed at this.' }) };
+      return {
+        ok: false,
+        status: 500,
+        headers: { get: () => 'application/json' },
+        json: async () => ({ sentence: 'The server failed at this.' }),
+      };
     }
     const { status, json } = this.answer(
       url,
-      init.body ? (JSON.parse(init.body) as { revision: number; edit: Edit; key: string; brief?: boolean }) : null,
+      bodyOf(init.body) as { revision: number; edit: Edit; key: string; brief?: boolean } | null,
     );
     if (this.losesAnswer && status === 201) {
       this.losesAnswer = false;
       throw new TypeError('connection lost');
     }
-    return { ok: status < 300, status, json: async () => json };
+    const headers = { get: () => PACKED_TYPE };
+    return { ok: status < 300, status, headers, arrayBuffer: async () => packed(json).buffer };
   };
 }
 

@@ -1,12 +1,12 @@
 import * as Type from '@sinclair/typebox';
-import { cutOut, splice } from '../../curve/index.js';
+import { Curve, cutOut, splice } from '../../curve/index.js';
 import { layerLaw, layerPoints, layerRest, withLayer, type Lane, type Song } from '../../song/index.js';
 import { oneOf, orNull, type Checked } from '../../song/schemaParts.js';
 import { changeLanes, namesOf } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints, anyValue } from '../examples.js';
 import { brought, range } from '../fields.js';
-import { firstWrong, layerWrong, withWholePoints, pointsWrong, spanWrong, valueWrong } from '../laneChecks.js';
+import { firstWrong, layerWrong, withCurves, pointsWrong, spanWrong, valueWrong } from '../laneChecks.js';
 
 /**
  * One layer of a lane as it was at another time, whole, and where it is wanted; null is everywhere. `rest` is what it
@@ -49,7 +49,7 @@ export const bringBack: EditKind<BringBackEdit> = {
   isUndoStep: true,
   canFindNothing: true,
   complete(_song, edit) {
-    const versions = withWholePoints(edit.versions);
+    const versions = withCurves(edit.versions);
     return versions === edit.versions ? edit : { ...edit, versions };
   },
   wrong: (song, edit) => firstWrong(edit.versions.map((one) => versionWrong(song, one))),
@@ -65,7 +65,7 @@ export const bringBack: EditKind<BringBackEdit> = {
   },
   example(song, [a, b, c, ...more]) {
     const control = anyControl(song, a!);
-    const points = b! < 0.2 ? [] : anyPoints(song, control, [c!, ...more.slice(0, 3)]);
+    const points = b! < 0.2 ? Curve.EMPTY : anyPoints(song, control, [c!, ...more.slice(0, 3)]);
     const where = c! < 0.3 ? null : ([20 * b!, 20 * b! + 10 * c!] as const);
     const rest = anyValue(song, control, c!);
     return {

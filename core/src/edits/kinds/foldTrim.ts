@@ -1,4 +1,4 @@
-import { foldedCurve, type Range } from '../../curve/index.js';
+import { Curve, foldedCurve, type Range } from '../../curve/index.js';
 import { controlOf, isInDb, type ControlId, type Lane, type Song } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { changeLanes, namesOf } from '../applied.js';
@@ -20,7 +20,7 @@ export function foldedLane(
   if (!lane.trim.length || !isInDb(controlOf(song, id))) return { lane, clamped: [] };
   const { points, rest, trim } = lane;
   const folded = foldedCurve({ base: points, trim, rest, end: song.length });
-  return { lane: { ...lane, points: folded.points, trim: [] }, clamped: folded.clamped };
+  return { lane: { ...lane, points: folded.points, trim: Curve.EMPTY }, clamped: folded.clamped };
 }
 
 export const foldTrim: EditKind<FoldTrimEdit> = {

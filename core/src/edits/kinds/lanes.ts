@@ -1,3 +1,4 @@
+import { Curve } from '../../curve/index.js';
 import { controlOf, laneOf, controlsOf } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { guardsOf, namesOf, unchanged, withLanes } from '../applied.js';
@@ -29,7 +30,10 @@ export const lanesKind: EditKind<LanesEdit> = {
     const kept = there.map(([id, lane]) => {
       const { parked, safe } = laneOf(song, id);
       if (!lane && !parked && !safe) return [id, null] as const;
-      return [id, { ...(lane ?? { rest: controlOf(song, id).rest, points: [], trim: [] }), parked, safe }] as const;
+      return [
+        id,
+        { ...(lane ?? { rest: controlOf(song, id).rest, points: Curve.EMPTY, trim: Curve.EMPTY }), parked, safe },
+      ] as const;
     });
     return withLanes(song, Object.fromEntries(kept), []);
   },
@@ -37,7 +41,7 @@ export const lanesKind: EditKind<LanesEdit> = {
   example(song, [a, b, ...more]) {
     const id = anyControl(song, a!);
     const points = anyPoints(song, id, more.slice(0, 3));
-    const lane = { rest: points[0]!.v, points, trim: [], parked: false, safe: false };
+    const lane = { rest: points.v[0]!, points, trim: Curve.EMPTY, parked: false, safe: false };
     return { kind: 'lanes', lanes: { [id]: b! < 0.3 ? null : lane } };
   },
 };

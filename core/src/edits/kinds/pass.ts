@@ -21,7 +21,7 @@ import { guardsOf, namesOf, withLanes } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints } from '../examples.js';
 import { brought, control, controls, count, layer, range, refusal } from '../fields.js';
-import { controlsWrong, firstWrong, layerWrong, withWholePoints, pointsWrong, spanWrong } from '../laneChecks.js';
+import { controlsWrong, firstWrong, layerWrong, withCurves, pointsWrong, spanWrong } from '../laneChecks.js';
 import { foldedLane } from './foldTrim.js';
 
 /** A stretch of one lane's layer and the points that replace it, values in the layer's unit. */
@@ -111,7 +111,7 @@ export const pass: EditKind<PassEdit> = {
   isUndoStep: true,
   canFindNothing: false,
   complete(_song, edit) {
-    const pieces = withWholePoints(edit.pieces);
+    const pieces = withCurves(edit.pieces);
     return pieces === edit.pieces ? edit : { ...edit, pieces };
   },
   wrong: (song, { pieces, fold = [], heeded: known = [] }) =>
@@ -145,7 +145,7 @@ export const pass: EditKind<PassEdit> = {
     const id = anyControl(song, a!);
     const on: Layer = isInDb(controlOf(song, id)) && b! < 0.4 ? 'trim' : 'base';
     const points = anyPoints(song, id, [c!, ...more.slice(0, 3)], on);
-    const span = [points[0]!.t, points.at(-1)!.t + 0.5] as const;
+    const span = [points.t[0]!, points.at(-1)!.t + 0.5] as const;
     const written = { control: id, layer: on, spans: [span], moves: 4, points: 4, maxDeviation: 0, clamped: [] };
     // It heeded a guard at its end, or so it says, or one that came on before.
     const guards = { control: id, reason: 'safe', t: more[3]! < 0.5 ? span[1] : span[0] } as const;

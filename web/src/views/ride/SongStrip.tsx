@@ -31,8 +31,8 @@ const DRAG_PX = 4;
 function pointDensity(lanes: Song['lanes'], length: number, buckets: number): Uint32Array {
   const counts = new Uint32Array(buckets);
   for (const lane of Object.values(lanes))
-    for (const { t } of [...lane.points, ...lane.trim])
-      counts[Math.max(0, Math.min(buckets - 1, Math.floor((t / length) * buckets)))]!++;
+    for (const { t: times } of [lane.points, lane.trim])
+      for (const t of times) counts[Math.max(0, Math.min(buckets - 1, Math.floor((t / length) * buckets)))]!++;
   return counts;
 }
 

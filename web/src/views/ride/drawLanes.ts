@@ -1,4 +1,4 @@
-import { trimmedDb } from '@sure-hand/core/curve';
+import { columnsOf, holdPoint, trimmedDb } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
 import { type LoggedLane } from '@sure-hand/core/edits';
 import {
@@ -15,7 +15,7 @@ import {
 } from '@sure-hand/core/song';
 import { travelOf, type Law, type Seconds, throwMarks } from '@sure-hand/core/units';
 import type { Look } from '../../parts/look.js';
-import { drawnColumns, traceCurve, type Pen } from './drawCurve.js';
+import { traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
@@ -67,7 +67,7 @@ export function traceLane(
   const kept = laneOf(song, control.id);
   if (kept.trim.length && isReading(song, control.id))
     return traceResult(pen, song, control.id, { scale, from, to, y });
-  traceCurve(pen, drawnColumns(kept.points, control.law), travelOf(control.law, kept.rest), { scale, from, to, y });
+  traceCurve(pen, columnsOf(kept.points, control.law), travelOf(control.law, kept.rest), { scale, from, to, y });
 }
 
 /** Draws what no hand is on: the scale of tall rows, their other lanes as outlines, and every row's curve. */
@@ -115,7 +115,7 @@ function drawBaseAndBand(
   ctx.lineWidth = 1;
   ctx.globalAlpha = 0.9;
   ctx.beginPath();
-  traceCurve(ctx, drawnColumns(points, control.law), travelOf(control.law, rest), { scale, from, to, y });
+  traceCurve(ctx, columnsOf(points, control.law), travelOf(control.law, rest), { scale, from, to, y });
   ctx.stroke();
   ctx.globalAlpha = 0.7;
   drawBand(ctx, song, control.id, { scale, from, to, y });
@@ -125,7 +125,7 @@ function drawBaseAndBand(
 function drawBlocks(ctx: CanvasRenderingContext2D, { song, scale, look, from, to }: LanesScene, row: ChannelRow): void {
   const { points, rest } = laneOf(song, row.control);
   const isRead = isReading(song, row.control);
-  const steps = isRead && points.length ? points : [{ t: -1, v: rest }];
+  const steps = isRead && points.length ? [...points] : [holdPoint(-1, rest)];
   ctx.save();
   ctx.fillStyle = look.bone;
   ctx.globalAlpha = (isRead ? 0.26 : 0.12) * (points.length ? 1 : 0.6);
@@ -152,7 +152,7 @@ function drawOutlines(
     if (id === row.control || !lane?.points.length) continue;
     ctx.beginPath();
     const y = (travel: number): number => yOfTravel(row, travel);
-    traceCurve(ctx, drawnColumns(lane.points, law), travelOf(law, lane.rest), { scale, from, to, y });
+    traceCurve(ctx, columnsOf(lane.points, law), travelOf(law, lane.rest), { scale, from, to, y });
     ctx.stroke();
   }
   ctx.restore();
@@ -197,7 +197,7 @@ export function drawOldCurves(
     const y = (travel: number): number => yOfTravel(row, travel);
     ctx.beginPath();
     const from = Math.max(RIDE.meterPx, xOf(scale, scale.left));
-    traceCurve(ctx, drawnColumns(found.before, law), travelOf(law, found.rest), { scale, from, to: scale.width, y });
+    traceCurve(ctx, columnsOf(found.before, law), travelOf(law, found.rest), { scale, from, to: scale.width, y });
     ctx.stroke();
   }
   ctx.restore();

@@ -39,10 +39,7 @@ export function traceResult(
   offsetAt: ((t: Seconds) => number) | null = null,
 ): void {
   const { points, trim } = laneOf(song, id);
-  const places = placesIn(
-    stretch,
-    [...points, ...trim].map((p) => p.t),
-  );
+  const places = placesIn(stretch, [...points.t, ...trim.t]);
   places.forEach((x, i) => {
     const t = timeAt(stretch.scale, x);
     const own = ownValueAt(song, id, t);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { SHAPES, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
+import { Curve, SHAPES, columnsOf, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
 import { PassRecorder } from '@sure-hand/core/pass';
 import { type Song } from '@sure-hand/core/song';
 import { barLines, meterMap } from '@sure-hand/core/time';
@@ -9,7 +9,7 @@ import { testSong } from '../../test/songs.js';
 import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
-import { drawnColumns, traceCurve } from './drawCurve.js';
+import { traceCurve } from './drawCurve.js';
 import { heightOf, lanesOpenAfter, layRows, rowAt, sameTall, steadyRow, yOfTravel } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, wholeScale, xOf } from './rideScale.js';
 import { barsApart, rulerWords } from './rulerWords.js';
@@ -146,17 +146,17 @@ test('a drawn curve is the curve: within a pixel wherever it is not a step', () 
     )
     .map((steps) => {
       let t = 0;
-      return steps.map(({ dt, ...rest }): Point => ({ t: (t += dt), ...rest }));
+      return Curve.of(steps.map(({ dt, ...rest }): Point => ({ t: (t += dt), ...rest })));
     });
   fc.assert(
     fc.property(points, fc.double({ min: 0, max: 40, noNaN: true }), (curve, position) => {
       const scale = runningScale(position, 1064, 30);
       const trace = new Trace();
       const y = (travel: number): number => 200 - 176 * travel;
-      traceCurve(trace, drawnColumns(curve, PAN_LAW), 0.5, { scale, from: 14, to: 1064, y });
+      traceCurve(trace, columnsOf(curve, PAN_LAW), 0.5, { scale, from: 14, to: 1064, y });
       for (let x = 15; x < 1064; x += 7) {
         const t = timeAt(scale, x);
-        if (curve.some((p) => Math.abs(xOf(scale, p.t) - x) < 2)) continue;
+        if ([...curve].some((p) => Math.abs(xOf(scale, p.t) - x) < 2)) continue;
         expect(Math.abs(trace.yAt(x) - y(travelOf(PAN_LAW, valueAt(curve, PAN_LAW, 0, t))))).toBeLessThan(1.5);
       }
     }),

@@ -1,0 +1,98 @@
+import { Curve } from '../curve/index.js';
+import { bytesOfCurve, curveOfBytes } from './curveBytes.js';
+import { DEEPEST } from './outside.js';
+import { bytesOfText, textOfBytes } from './utf8.js';
+
+/** What packed bytes are called where programs tell each other what they send. */
+export const PACKED_TYPE = 'application/x-sure-hand-packed';
+
+const MAGIC = 0x31504853; // SHP1
+const HEAD = 8;
+
+type Step = string | number;
+/** The way to a curve in a document, field by field. */
+type Way = readonly Step[];
+
+/** A document without its curves, an empty list in place of each, and the curves by the way to them. */
+export type Apart = { readonly bare: unknown; readonly curves: readonly { readonly at: Way; readonly curve: Curve }[] };
+
+/** Takes the curves out of a document. What has none in it is shared, and nothing is looked for deeper than a document goes. */
+export function apart(document: unknown): Apart {
+  const curves: { at: Way; curve: Curve }[] = [];
+  const without = (value: unknown, at: Way): unknown => {
+    if (value instanceof Curve) {
+      curves.push({ at, curve: value });
+      return [];
+    }
+    if (!value || typeof value !== 'object' || at.length > DEEPEST) return value;
+    if (Array.isArray(value)) {
+      const list = value.map((one, i) => without(one, [...at, i]));
+      return list.every((one, i) => one === value[i]) ? value : list;
+    }
+    const before = curves.length;
+    const fields = Object.entries(value).map(([key, one]): [string, unknown] => [key, without(one, [...at, key])]);
+    return curves.length === before ? value : Object.fromEntries(fields);
+  };
+  return { bare: without(document, []), curves };
+}
+
+/**
+ * A document (a song, an edit, an answer with either in it) as bytes: the length of its JSON, its JSON with the ways to its
+ * curves, and each curve's bytes behind their length. Opened by {@link unpacked} far faster than all of it as JSON.
+ */
+export function packed(document: unknown): Uint8Array<ArrayBuffer> {
+  const { bare, curves } = apart(document);
+  const json = bytesOfText(JSON.stringify({ bare, ways: curves.map(({ at }) => at) }));
+  const pieces = curves.map(({ curve }) => bytesOfCurve(curve));
+  const bytes = new Uint8Array(pieces.reduce((sum, piece) => sum + 4 + piece.length, HEAD + json.length));
+  const view = new DataView(bytes.buffer);
+  view.setUint32(0, MAGIC, true);
+  view.setUint32(4, json.length, true);
+  bytes.set(json, HEAD);
+  let at = HEAD + json.length;
+  for (const piece of pieces) {
+    view.setUint32(at, piece.length, true);
+    bytes.set(piece, at + 4);
+    at += 4 + piece.length;
+  }
+  return bytes;
+}
+
+/** Opens {@link packed}; throws a RangeError or a SyntaxError where the bytes are nothing that was packed. */
+export function unpacked(bytes: Uint8Array): unknown {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < HEAD || view.getUint32(0, true) !== MAGIC) throw new RangeError('bytes that were not packed');
+  let at = HEAD + view.getUint32(4, true);
+  if (at > bytes.length) throw new RangeError('packed bytes cut short');
+  const json = JSON.parse(textOfBytes(bytes.subarray(HEAD, at))) as { bare?: unknown; ways?: unknown };
+  if (!Array.isArray(json?.ways)) throw new RangeError('packed bytes without the ways to their curves');
+  const holder = { bare: json.bare };
+  for (const way of json.ways) {
+    if (at + 4 > bytes.length) throw new RangeError('packed bytes cut short');
+    const end = at + 4 + view.getUint32(at, true);
+    if (end > bytes.length) throw new RangeError('packed bytes cut short');
+    put(holder, way, curveOfBytes(bytes.subarray(at + 4, end)));
+    at = end;
+  }
+  return holder.bare;
+}
+
+/** Puts a curve in its place, in which an empty list stands. */
+function put(holder: { bare: unknown }, way: unknown, curve: Curve): void {
+  let inside: unknown = holder;
+  let key: Step = 'bare';
+  for (const step of Array.isArray(way) ? (way as unknown[]) : [null]) {
+    inside = isOwn(inside, key) ? inside[key] : null;
+    if (typeof step !== 'string' && typeof step !== 'number')
+      throw new RangeError('packed bytes with no way to a curve');
+    key = step;
+  }
+  const there = isOwn(inside, key) ? inside[key] : null;
+  if (!isOwn(inside, key) || !Array.isArray(there) || there.length)
+    throw new RangeError('a packed curve with no place');
+  // A field of the document's own, whatever it is called: nothing else is reached.
+  Object.defineProperty(inside, key, { value: curve, enumerable: true, configurable: true, writable: true });
+}
+
+const isOwn = (inside: unknown, key: Step): inside is { [key: Step]: unknown } =>
+  inside !== null && typeof inside === 'object' && !(inside instanceof Curve) && Object.hasOwn(inside, key);
