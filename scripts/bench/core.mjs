@@ -1,4 +1,4 @@
-import { CurveReader, columnsOf, linePoint, thinRun } from '../../core/dist/curve/index.js';
+import { Curve, CurveReader, columnsOf, linePoint, thinRun } from '../../core/dist/curve/index.js';
 import { HandTable, MixRenderer, mixPlan } from '../../core/dist/mix/index.js';
 import { readSong } from '../../core/dist/formats/index.js';
 import { figure, median } from './figures.mjs';
@@ -19,7 +19,7 @@ export function ridePoints(length, every, seed, low = -20, high = 6) {
 }
 
 function lookUps() {
-  const columns = columnsOf(ridePoints(360, 0.05, 1), { kind: 'level' });
+  const columns = columnsOf(Curve.of(ridePoints(360, 0.05, 1)), { kind: 'level' });
   const n = 4_000_000;
   const random = chance(7);
   const times = Float64Array.from({ length: n }, () => random() * 360);

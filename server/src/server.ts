@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
-import { PACKED_TYPE } from '@sure-hand/core/formats';
+import { PACKED_TYPE, readyToRead } from '@sure-hand/core/formats';
 import type { DemoName } from '@sure-hand/demo-song';
 import type { NextFunction, Request, Response } from 'express';
 import { AppModule } from './app.module.js';
@@ -59,6 +59,9 @@ function serveWeb(app: NestExpressApplication, folder: string): void {
   });
 }
 
+/** The first pass of all is not made sooner. */
+const READY_AFTER_MS = 3000;
+
 /** A removed song can be put back for so long. */
 const KEPT_AFTER_REMOVAL_MS = 7 * 24 * 3600 * 1000;
 
@@ -93,5 +96,7 @@ export async function startServer(
       );
     throw error;
   }
+  // Once the first page has what it asks for: the first pass is as quick to keep as any.
+  setTimeout(() => readyToRead('pass'), READY_AFTER_MS).unref();
   return { address: (await app.getUrl()).replace('[::1]', 'localhost'), close: () => app.close() };
 }

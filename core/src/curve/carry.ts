@@ -1,6 +1,6 @@
 import type { Law, Seconds } from '../units/index.js';
 import { valueArriving, valueAt } from './lookup.js';
-import type { Curve } from './curve.js';
+import { Curve } from './curve.js';
 import { holdPoint, linePoint } from './point.js';
 import { splice } from './splice.js';
 
@@ -12,6 +12,6 @@ export function carried(curve: Curve, law: Law, from: Seconds, to: Seconds): Cur
   if (!curve.length || from === to) return curve;
   const v = to > from ? valueArriving(curve, law, 0, from) : valueAt(curve, law, 0, from);
   const [a, b] = to > from ? [from, to] : [to, from];
-  const held = law.kind === 'switch' ? [holdPoint(a, v)] : [linePoint(a, v), linePoint(b, v)];
+  const held = Curve.of(law.kind === 'switch' ? [holdPoint(a, v)] : [linePoint(a, v), linePoint(b, v)]);
   return splice(curve, law, 0, [a, b], held);
 }

@@ -90,7 +90,7 @@ describe('replacing a range', () => {
         fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 12 }),
         (old, a, length, shares) => {
           const b = a + length;
-          const fresh = splice(old, PAN_LAW, 0.2, [a, b], [linePoint(a, 0.9), linePoint((a + b) / 2, -0.9)]);
+          const fresh = splice(old, PAN_LAW, 0.2, [a, b], curve(linePoint(a, 0.9), linePoint((a + b) / 2, -0.9)));
           for (const share of shares) {
             const before = a * share;
             const after = b + 10 * share;
@@ -110,7 +110,7 @@ describe('replacing a range', () => {
 
   test('of a step at its start what is arrived with stays, of one at its end what is left with', () => {
     const steps = curve(linePoint(2, -6), linePoint(2, 0), linePoint(4, -12), linePoint(4, 3));
-    const fresh = splice(steps, LEVEL_LAW, 0, [2, 4], [linePoint(2, -20), linePoint(4, -20)]);
+    const fresh = splice(steps, LEVEL_LAW, 0, [2, 4], curve(linePoint(2, -20), linePoint(4, -20)));
     expect(pairs(fresh)).toEqual([
       [2, -6],
       [2, -20],
@@ -120,7 +120,7 @@ describe('replacing a range', () => {
   });
 
   test('a lane without points gets its resting value at both edges', () => {
-    const fresh = splice(Curve.EMPTY, LEVEL_LAW, -6, [2, 4], [linePoint(2, -3), linePoint(4, -3)]);
+    const fresh = splice(Curve.EMPTY, LEVEL_LAW, -6, [2, 4], curve(linePoint(2, -3), linePoint(4, -3)));
     expect(pairs(fresh)).toEqual([
       [2, -6],
       [2, -3],
@@ -130,7 +130,13 @@ describe('replacing a range', () => {
   });
 
   test('a ride that begins and lands on the curve needs no step', () => {
-    const fresh = splice(Curve.EMPTY, LEVEL_LAW, -6, [2, 4], [linePoint(2, -6), linePoint(3, -3), linePoint(4, -6)]);
+    const fresh = splice(
+      Curve.EMPTY,
+      LEVEL_LAW,
+      -6,
+      [2, 4],
+      curve(linePoint(2, -6), linePoint(3, -3), linePoint(4, -6)),
+    );
     expect(pairs(fresh)).toEqual([
       [2, -6],
       [3, -3],
@@ -140,15 +146,15 @@ describe('replacing a range', () => {
 
   test('both pieces of a cut shape go on as before, and cut again still do', () => {
     const s = curve({ t: 0, v: -1, shape: 's', bend: 0.7 }, linePoint(8, 1));
-    const once = splice(s, PAN_LAW, 0, [3, 4], [linePoint(3, 0)]);
+    const once = splice(s, PAN_LAW, 0, [3, 4], curve(linePoint(3, 0)));
     expect(once.at(0)!.part).toEqual([0, 3 / 8]);
     expect([...once].find((p) => p.t === 4 && p.shape === 's')!.part).toEqual([0.5, 1]);
-    const twice = splice(once, PAN_LAW, 0, [5, 6], [linePoint(5, 0)]);
+    const twice = splice(once, PAN_LAW, 0, [5, 6], curve(linePoint(5, 0)));
     for (const t of [0.5, 2.9, 4.2, 4.99, 6.01, 7.7]) expect(pan(twice, t)).toBeCloseTo(pan(s, t), 9);
   });
 
   test('a switch gets held edges only', () => {
-    const fresh = splice(Curve.EMPTY, SWITCH_LAW, 0, [2, 4], [holdPoint(2, 1)]);
+    const fresh = splice(Curve.EMPTY, SWITCH_LAW, 0, [2, 4], curve(holdPoint(2, 1)));
     expect([...fresh]).toEqual([holdPoint(2, 0), holdPoint(2, 1), holdPoint(4, 0)]);
     expect(valueAt(fresh, SWITCH_LAW, 0, 3.999)).toBe(1);
   });

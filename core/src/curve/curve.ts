@@ -114,6 +114,18 @@ export class Curve implements Iterable<Point> {
   }
 }
 
+const KNOWN = new Set(['t', 'v', 'shape', 'bend', 'part']);
+
+/** What a point says that this program does not know; null where it says no such thing. */
+function moreOf(point: Point): MoreOfPoint | null {
+  for (const field in point)
+    if (!KNOWN.has(field)) {
+      const { t: _t, v: _v, shape: _shape, bend: _bend, part: _part, ...more } = point;
+      return more as MoreOfPoint;
+    }
+  return null;
+}
+
 /** Puts a curve together, point after point. */
 export class CurveMaker {
   #length = 0;
@@ -146,14 +158,18 @@ export class CurveMaker {
     return this.#v[this.#length - 1]!;
   }
 
-  add({ t, v, shape, bend, part, ...more }: Point): void {
+  add(point: Point): void {
+    const { t, v, shape, bend, part } = point;
     const i = this.#put(t, v, SHAPE_CODE[shape]);
     if (bend) this.#setBend(i, bend);
     if (part) this.#setPart(i, part[0], part[1]);
-    for (const _field in more) {
-      (this.#more ??= new Map()).set(i, more);
-      break;
-    }
+    const more = moreOf(point);
+    if (more) (this.#more ??= new Map()).set(i, more);
+  }
+
+  /** Adds a point with a straight segment after it. */
+  addLine(t: Seconds, v: number): void {
+    this.#put(t, v, SHAPE_CODE.line);
   }
 
   /** Adds a point of another curve. */
@@ -167,7 +183,8 @@ export class CurveMaker {
 
   /** Adds points of another curve, from one up to but not at another. */
   copy(curve: Curve, from: number, to: number): void {
-    for (let k = Math.max(0, from); k < Math.min(to, curve.length); k++) this.addFrom(curve, k);
+    const end = Math.min(to, curve.length);
+    for (let k = Math.max(0, from); k < end; k++) this.addFrom(curve, k);
   }
 
   /** Another maker that has come as far. */

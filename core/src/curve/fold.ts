@@ -41,7 +41,7 @@ export function foldedCurve(curve: TrimmedCurve): Folded {
     const a = Math.max(from, 0);
     const b = Math.min(to, past);
     const inside = sumInside(curve, [a, b], clamped);
-    points = splice(points, LEVEL_LAW, rest, [a, b], inside);
+    points = splice(points, LEVEL_LAW, rest, [a, b], Curve.of(inside));
     if (to === Infinity)
       points = points.slice(
         0,

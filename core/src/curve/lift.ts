@@ -1,5 +1,5 @@
 import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
-import type { Curve } from './curve.js';
+import { Curve } from './curve.js';
 import { holds, valueArriving, valueAt } from './lookup.js';
 import { linePoint, type Point, type Range } from './point.js';
 import { partFraction, withPart } from './shapes.js';
@@ -22,9 +22,9 @@ export function lifted(curve: LaneCurve, [a, b]: Range, { travel, edge }: Lift):
   const { points, law, rest } = curve;
   const run = Math.min(edge, (b - a) / 2);
   const inner = liftedRange(curve, [a + run, b - run], travel);
-  if (!run) return splice(points, law, rest, [a, b], inner);
+  if (!run) return splice(points, law, rest, [a, b], Curve.of(inner));
   const from = linePoint(a, valueArriving(points, law, rest, a));
-  return splice(points, law, rest, [a, b], [from, ...inner, linePoint(b, valueAt(points, law, rest, b))]);
+  return splice(points, law, rest, [a, b], Curve.of([from, ...inner, linePoint(b, valueAt(points, law, rest, b))]));
 }
 
 /** The range [a, b] of a curve by itself, lifted, from a straight line's end to another's beginning. */

@@ -9,7 +9,20 @@ export type Samples = { readonly t: ArrayLike<Seconds>; readonly x: ArrayLike<Tr
  */
 export type Start = { readonly index: number; readonly wide: boolean };
 
-type Vertex = { readonly index: number; readonly x: number };
+/**
+ * A vertex of a path, at a sample. `level`: the one among whose starts the vertex before it is looked for, −1 where it is the
+ * first; no number where that one is not looked for. `worst`: how far the path to here is from the samples at most.
+ */
+export type Vertex = {
+  readonly index: number;
+  readonly x: Travel;
+  readonly level: number;
+  readonly worst: number;
+};
+
+type Place = Pick<Vertex, 'index' | 'x'>;
+const isSame = (a: Vertex, b: Pick<Vertex, 'index' | 'x' | 'level'>): boolean =>
+  a.index === b.index && a.x === b.x && a.level === b.level;
 
 const NARROW = 1;
 const WIDE = 2;
@@ -232,37 +245,48 @@ export class ReachTube {
     return i - 1;
   }
 
-  /** Reads the path off backwards from the last sample: of each level a start from which the vertex can be seen. */
-  pathBack(starts: readonly (readonly Start[])[]): Vertex[] {
-    const n = this.#n;
-    let vertex: Vertex = { index: n - 1, x: this.#x[n - 1]! };
-    const path = [vertex];
-    for (let level = starts.length - 2; level >= 0; level--) {
-      const seen = this.#seenFrom(vertex, starts[level]!);
-      path.push((vertex = seen.vertex));
-      if (!seen.wide) continue;
-      // A wide start was entered from the sample before it, which is one level nearer to the beginning.
-      const index = vertex.index - 1;
-      path.push((vertex = { index, x: this.#nearest(index, this.#reachLow[index]!, this.#reachHigh[index]!) }));
-      level--;
-    }
-    return path.reverse();
+  /** A vertex at a sample, of a path that is looked for from there: as near to the sample as it can be. */
+  endAt(index: number, level: number): Pick<Vertex, 'index' | 'x' | 'level'> {
+    return { index, x: this.#nearest(index, this.#reachLow[index]!, this.#reachHigh[index]!), level };
   }
 
-  /** The largest distance, at any sample, of the line through the vertices. */
-  deviationOf(vertices: readonly Vertex[]): number {
+  /**
+   * Reads the path to a vertex off backwards: of each level a start from which the vertex after it can be seen. Where it comes
+   * to a vertex of a path that is `known`, it is that path from there on.
+   */
+  pathBack(
+    starts: readonly (readonly Start[])[],
+    end: Pick<Vertex, 'index' | 'x' | 'level'>,
+    known: readonly Vertex[],
+  ): Vertex[] {
+    const fresh = [end];
+    let met = known.length - 1;
+    for (let vertex = end; vertex.level >= 0;) {
+      while (met >= 0 && known[met]!.index > vertex.index) met--;
+      if (met >= 0 && isSame(known[met]!, vertex)) break;
+      const { level } = vertex;
+      const seen = this.#seenFrom(vertex, starts[level]!);
+      fresh.push((vertex = { ...seen.vertex, level: seen.wide ? NaN : level - 1 }));
+      // A wide start was entered from the sample before it, which is one level nearer to the beginning.
+      if (seen.wide) fresh.push((vertex = this.endAt(vertex.index - 1, level - 2)));
+      if (vertex.level < 0) met = -1;
+    }
+    const path = met >= 0 ? known.slice(0, met) : [];
+    for (const vertex of fresh.reverse()) path.push({ ...vertex, worst: this.#worstTo(vertex, path.at(-1)) });
+    return path;
+  }
+
+  /** The largest distance of a path, at any sample up to a vertex, with the vertex before it. */
+  #worstTo(to: Pick<Vertex, 'index' | 'x'>, from: Vertex | undefined): number {
+    if (!from) return 0;
     const t = this.#t;
     const x = this.#x;
-    let worst = 0;
-    for (let k = 0; k + 1 < vertices.length; k++) {
-      const a = vertices[k]!;
-      const b = vertices[k + 1]!;
-      const ta = t[a.index]!;
-      const slope = (b.x - a.x) / (t[b.index]! - ta);
-      for (let i = a.index; i <= b.index; i++) {
-        const off = Math.abs(a.x + slope * (t[i]! - ta) - x[i]!);
-        if (off > worst) worst = off;
-      }
+    const start = t[from.index]!;
+    const slope = (to.x - from.x) / (t[to.index]! - start);
+    let { worst } = from;
+    for (let i = from.index; i <= to.index; i++) {
+      const off = Math.abs(from.x + slope * (t[i]! - start) - x[i]!);
+      if (off > worst) worst = off;
     }
     return worst;
   }
@@ -272,7 +296,7 @@ export class ReachTube {
   }
 
   /** The start that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
-  #seenFrom(vertex: Vertex, starts: readonly Start[]): { readonly vertex: Vertex; readonly wide: boolean } {
+  #seenFrom(vertex: Place, starts: readonly Start[]): { readonly vertex: Place; readonly wide: boolean } {
     const marks = this.#marks;
     let first = vertex.index;
     for (let s = 0; s < starts.length; s++) {

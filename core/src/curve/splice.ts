@@ -51,11 +51,11 @@ function startingAt(
   return { point: { ...withPart(curve.point(i), shareAt(curve, i, b), 1), t: b, v }, next };
 }
 
-/** Adds a point; of three at one time the middle one says nothing, and of two with one value neither does the first. */
-function join(maker: CurveMaker, point: Point): void {
-  if (maker.timeFromEnd(1) === point.t && maker.timeFromEnd(2) === point.t) maker.pop();
-  if (maker.timeFromEnd(1) === point.t && maker.lastValue === point.v) maker.pop();
-  maker.add(point);
+/** Makes way for a point: of three at one time the middle one says nothing, and of two with one value neither does the first. */
+function makeWay(maker: CurveMaker, t: Seconds, v: number): void {
+  if (maker.timeFromEnd(1) !== t) return;
+  if (maker.timeFromEnd(2) === t) maker.pop();
+  if (maker.timeFromEnd(1) === t && maker.lastValue === v) maker.pop();
 }
 
 /**
@@ -63,13 +63,17 @@ function join(maker: CurveMaker, point: Point): void {
  * the points there stay, the values agree (rules, 2). A lane without points gets `rest` at both edges.
  * Of a step at a the value arrived at is outside, at b the value left with.
  */
-export function splice(curve: Curve, law: Law, rest: number, [a, b]: Range, inside: Iterable<Point>): Curve {
+export function splice(curve: Curve, law: Law, rest: number, [a, b]: Range, inside: Curve): Curve {
   if (!(b > a)) return curve;
-  const maker = new CurveMaker(curve.length + 4);
+  const maker = new CurveMaker(curve.length + inside.length + 4);
   const after = startingAt(curve, law, rest, b);
   addBefore(maker, curve, law, rest, a);
-  for (const point of inside) join(maker, point);
-  join(maker, after.point);
+  for (let i = 0; i < inside.length; i++) {
+    makeWay(maker, inside.t[i]!, inside.v[i]!);
+    maker.addFrom(inside, i);
+  }
+  makeWay(maker, after.point.t, after.point.v);
+  maker.add(after.point);
   maker.copy(curve, after.next, curve.length);
   return maker.make();
 }

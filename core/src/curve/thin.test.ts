@@ -123,7 +123,7 @@ describe('thinning', () => {
 
   test('off keeps every sample', () => {
     const run = { t: [0, 1, 2], x: [0.5, 0.5, 0.5] };
-    expect(thinRun(run, 0)).toEqual({ ...run, maxDeviation: 0 });
+    expect(thinRun(run, 0)).toEqual({ ...run, at: [0, 1, 2], maxDeviation: 0 });
   });
 
   test('while the samples still come finds what it finds of all of them at once, whenever it is asked, and as often', () => {

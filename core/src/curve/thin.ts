@@ -1,10 +1,16 @@
 import type { Seconds, Travel } from '../units/index.js';
-import { ReachTube, type Samples, type Start } from './reachTube.js';
+import { ReachTube, type Samples, type Start, type Vertex } from './reachTube.js';
 
 export type { Samples } from './reachTube.js';
 
 /** What thinning gives back: vertices, and how far they ever are from the samples, in travel. */
-export type Thinned = { readonly t: Seconds[]; readonly x: Travel[]; readonly maxDeviation: number };
+export type Thinned = {
+  readonly t: Seconds[];
+  readonly x: Travel[];
+  /** At which samples they stand. */
+  readonly at: number[];
+  readonly maxDeviation: number;
+};
 
 export type ThinLimits = { readonly exactSteps: number; readonly fewStarts: number };
 
@@ -34,6 +40,8 @@ export class ThinStream {
   readonly #tube: ReachTube;
   readonly #levels: Start[][] = [[{ index: 0, wide: false }]];
   #reached = 0;
+  /** A path to the last level that is settled. */
+  #path: readonly Vertex[] = [];
   #steps = 0;
   /** The level that comes next is not tried before there are so many samples. */
   #tryAt = 0;
@@ -72,11 +80,20 @@ export class ThinStream {
   /** Grows every level that what is still to come can't change. A level that takes long is tried again at twice its length. */
   settle(): void {
     if (this.tolerance <= 0) return;
+    const { length } = this.#levels;
     while (this.#tube.length >= this.#tryAt && this.#tube.length > this.#reached + 1)
       if (!this.#grow(false)) {
         this.#tryAt = 2 * this.#tube.length - this.#reached;
-        return;
+        break;
       }
+    if (this.#levels.length > length) this.#readPath();
+  }
+
+  /** Reads the path to where the last level begins: that of all samples will soon come to it, and go the same way from there. */
+  #readPath(): void {
+    const level = this.#levels.length - 1;
+    const [start] = this.#levels[level]!;
+    this.#path = this.#tube.pathBack(this.#levels, this.#tube.endAt(start!.index, level - 1), this.#path);
   }
 
   /** What is kept of the samples that have come, the last of them exactly. More may come only after {@link back}. */
@@ -85,15 +102,16 @@ export class ThinStream {
     const n = tube.length;
     if (n <= 2 || this.tolerance <= 0) {
       const all = Array.from({ length: n }, (_, i) => i);
-      return { t: all.map((i) => tube.timeOf(i)), x: all.map((i) => tube.travelOf(i)), maxDeviation: 0 };
+      return { t: all.map((i) => tube.timeOf(i)), x: all.map((i) => tube.travelOf(i)), at: all, maxDeviation: 0 };
     }
     tube.pin(n - 1);
     while (this.#reached < n - 1) this.#grow(true);
-    const vertices = tube.pathBack(this.#levels);
+    const last = { index: n - 1, x: tube.travelOf(n - 1), level: this.#levels.length - 2 };
+    const vertices = tube.pathBack(this.#levels, last, this.#path);
     const t = vertices.map((v) => tube.timeOf(v.index));
     const x = vertices.map((v) => v.x);
     x[0] = tube.travelOf(0);
-    return { t, x, maxDeviation: tube.deviationOf(vertices) };
+    return { t, x, at: vertices.map((v) => v.index), maxDeviation: vertices.at(-1)!.worst };
   }
 
   /** The stream as it is now, to come {@link back} to after a {@link finish}. */

@@ -15,6 +15,9 @@ function checkOf({ kind, schema }: { readonly kind: string; readonly schema: obj
   return check;
 }
 
+/** Makes ready for edits of a kind: the first of them then takes no longer than any other. */
+export const readyToRead = (kind: Edit['kind']): void => void checkOf(editKind(kind)!);
+
 const refuse = (sentence: string): Read<Edit> => ({ ok: false, sentence });
 
 /**

@@ -1,4 +1,4 @@
-import { CurveMaker, ThinStream, linePoint, type ThinMark, type Thinned } from '../curve/index.js';
+import { CurveMaker, ThinStream, type ThinMark, type Thinned } from '../curve/index.js';
 import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
 import { HAND } from './handEvent.js';
 import { heldStill, type HandValue, type KeptPath } from './handPath.js';
@@ -112,10 +112,9 @@ export class PathThinner {
 }
 
 /** A vertex that stands on the path keeps the hand's own value, to the last bit. */
-function addPoints(maker: CurveMaker, { t, x }: Thinned, stream: ThinStream, v: readonly number[], law: Law): void {
-  let at = 0;
+function addPoints(maker: CurveMaker, { t, x, at }: Thinned, stream: ThinStream, v: readonly number[], law: Law): void {
   for (let k = 0; k < t.length; k++) {
-    while (stream.timeOf(at) < t[k]!) at++;
-    maker.add(linePoint(stream.timeOf(at), x[k] === stream.travelOf(at) ? v[at]! : valueOf(law, x[k]!)));
+    const isOnPath = x[k] === stream.travelOf(at[k]!);
+    maker.addLine(t[k]!, isOnPath ? v[at[k]!]! : valueOf(law, x[k]!));
   }
 }

@@ -3,8 +3,10 @@ import { InjectModel } from '@nestjs/sequelize';
 import { loggedLanes, withoutGuards, type Edit, type LoggedLane, type Receipt } from '@sure-hand/core/edits';
 import { type Layer, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
+import { Sequelize } from 'sequelize-typescript';
 import { PassLaneRow, PassRow } from '../database/models.js';
 import { blobOfCurve, curveOfBlob } from '../database/curveBlob.js';
+import { writeRows } from '../database/writeRows.js';
 
 /** A pass in the log. An undone one stays, marked. */
 export type LoggedPass = {
@@ -50,6 +52,7 @@ const laneOfRow = ({ control, layer, rest, before, after }: PassLaneRow): Logged
 @Injectable()
 export class PassLog {
   constructor(
+    private readonly sequelize: Sequelize,
     @InjectModel(PassRow) private readonly passes: typeof PassRow,
     @InjectModel(PassLaneRow) private readonly lanes: typeof PassLaneRow,
   ) {}
@@ -77,10 +80,10 @@ export class PassLog {
       ...loggedLanes(before, after, written),
       ...loggedLanes(before, withoutGuards(before, edit), [...alone]).filter((lane) => alone.has(lane.control)),
     ];
-    for (const { before: was, after: is, ...lane } of lanes) {
-      const curves = { before: blobOfCurve(was), after: blobOfCurve(is) };
-      await this.lanes.create({ songId, number, ...lane, ...curves }, { transaction });
-    }
+    const rows = lanes.map(({ before: was, after: is, ...lane }) => {
+      return { songId, number, ...lane, before: blobOfCurve(was), after: blobOfCurve(is) };
+    });
+    await writeRows(this.sequelize, 'passLanes', rows, transaction);
     return number;
   }
 

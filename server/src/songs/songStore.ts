@@ -8,6 +8,7 @@ import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
 import { blobOfDocument, documentOfBlob } from '../database/curveBlob.js';
+import { writeRows } from '../database/writeRows.js';
 import { JournalLog } from '../journals/journalLog.js';
 import {
   documentOf,
@@ -310,10 +311,10 @@ export class SongStore {
   }
 
   async #keepLanes(songId: number, song: Song, ids: readonly string[], transaction: Transaction): Promise<void> {
-    for (const control of ids) {
-      const lane = song.lanes[control];
-      if (lane) await this.lanes.upsert({ songId, control, ...laneColumns(lane) }, { transaction });
-      else await this.lanes.destroy({ where: { songId, control }, transaction });
-    }
+    const there = ids.filter((control) => song.lanes[control]);
+    const rows = there.map((control) => ({ songId, control, ...laneColumns(song.lanes[control]!) }));
+    await writeRows(this.sequelize, 'lanes', rows, transaction);
+    const gone = ids.filter((control) => !song.lanes[control]);
+    if (gone.length) await this.lanes.destroy({ where: { songId, control: gone }, transaction });
   }
 }
