@@ -8,6 +8,17 @@ import { CHROMIUM } from '../lib.mjs';
 const NEAR = 100;
 const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 
+/** Removes a browser’s profile: processes that it has left behind may still be writing there. */
+async function removed(profile) {
+  for (let tries = 0; ; tries++)
+    try {
+      return rmSync(profile, { recursive: true, force: true });
+    } catch (error) {
+      if (tries > 50) throw error;
+      await pause(NEAR);
+    }
+}
+
 /**
  * A page in a browser that is looked at as little as can be. The test runner's own way of watching keeps what a page
  * fetches, up to 200 MB of it: memory measured under it is not the page's.
@@ -43,6 +54,7 @@ export async function barePage(flags) {
   return {
     pid: browser.pid,
     evaluate,
+    send,
     goto: (url) => send('Page.navigate', { url }),
     until: async (expression) => {
       while (!(await evaluate(expression))) await pause(NEAR);
@@ -56,7 +68,7 @@ export async function barePage(flags) {
       const gone = new Promise((ended) => browser.on('exit', ended));
       browser.kill();
       await gone;
-      rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
+      await removed(profile);
     },
   };
 }

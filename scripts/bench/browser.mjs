@@ -1,16 +1,13 @@
-import { spawn } from 'node:child_process';
-import { cpSync, existsSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
-import { readSong } from '../../core/dist/formats/index.js';
-import { makeApp } from '../../server/dist/index.js';
-import { SongStore } from '../../server/dist/songs/songStore.js';
 import { CHROMIUM, root } from '../lib.mjs';
 import { barePage } from './barePage.mjs';
-import { ridePoints } from './core.mjs';
+import { bigSong, start } from './bigSong.mjs';
 import { figure, median, percentile } from './figures.mjs';
+import { audioThreadSec, pssMb } from './processes.mjs';
 
-const FLAGS = [
+export const FLAGS = [
   '--no-sandbox',
   '--disable-gpu',
   '--disable-quic',
@@ -39,23 +36,6 @@ async function demoData() {
     note: `${made[1]} MB; first start of the built server ${sec.toFixed(1)} s in all`,
   });
   return data;
-}
-
-/** Starts the real server on a data folder; resolves as it says where it is. */
-function start(data) {
-  const server = spawn(process.execPath, [join(root, 'scripts/start.mjs')], {
-    env: { ...process.env, PORT: '0', SURE_HAND_DATA: data },
-  });
-  let text = '';
-  return new Promise((done, fail) => {
-    server.stdout.on('data', (chunk) => {
-      text += chunk;
-      const at = /Sure Hand is at (\S+)/.exec(text);
-      if (at) done({ server, address: at[1], said: () => text });
-    });
-    server.stderr.on('data', (chunk) => (text += chunk));
-    server.on('exit', () => fail(new Error(text)));
-  });
 }
 
 const usable = (page) =>
@@ -87,98 +67,6 @@ async function startFigure(data) {
     better: 'less',
     note: 'scripts/start.mjs to the hand bar’s first sentence',
   });
-}
-
-/** A song of many tracks, its clips out of the demo’s files, its lanes full of points. */
-async function bigSong(data, { tracks, length, points }) {
-  const demo = join(data, 'songs/1');
-  const app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
-  await app.init();
-  const files = readdirSync(demo).filter((name) => name.endsWith('.wav'));
-  const perLane = Math.floor(points / tracks / 2);
-  const read = readSong({
-    format: 'sure-hand-song',
-    version: 1,
-    name: `${tracks} tracks`,
-    length,
-    channels: Array.from({ length: tracks }, (_, i) => ({
-      key: `t${i}`,
-      kind: 'track',
-      name: `Track ${i + 1}`,
-      family: `Family ${1 + (i >> 3)}`,
-      mode: i === 0 ? 'touch' : 'read',
-      clips: Array.from({ length: Math.ceil(length / 30) }, (_, k) => ({
-        t: k * 30,
-        file: files[i % files.length],
-        length: Math.min(30, length - k * 30),
-      })),
-    })),
-    lanes: Object.fromEntries(
-      Array.from({ length: tracks }, (_, i) => [
-        [`t${i}/level`, { rest: -20, points: ridePoints(length, length / perLane, i + 1, -40, -10) }],
-        [`t${i}/pan`, { points: ridePoints(length, length / perLane, i + 200, -1, 1) }],
-      ]).flat(),
-    ),
-  });
-  const id = await app.get(SongStore).create(read.value);
-  await app.close();
-  cpSync(demo, join(data, 'songs', String(id)), { recursive: true });
-  return id;
-}
-
-const processes = (browserPid) => {
-  const parents = new Map();
-  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
-    try {
-      parents.set(Number(pid), Number(/\) \S (\d+)/.exec(readFileSync(`/proc/${pid}/stat`, 'utf8'))[1]));
-    } catch {
-      // It has ended meanwhile.
-    }
-  }
-  const under = [browserPid];
-  for (let i = 0; i < under.length; i++) for (const [pid, parent] of parents) if (parent === under[i]) under.push(pid);
-  return under;
-};
-const pssMb = (pid) =>
-  under(pid, (p) => Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${p}/smaps_rollup`, 'utf8'))[1]) / 1024).reduce(
-    (a, b) => a + b,
-    0,
-  );
-const under = (pid, read) =>
-  processes(pid).flatMap((p) => {
-    try {
-      return [read(p)];
-    } catch {
-      return [];
-    }
-  });
-
-const tasksOf = (pid) => {
-  try {
-    return readdirSync(`/proc/${pid}/task`);
-  } catch {
-    return [];
-  }
-};
-
-/** CPU seconds that the audio thread has used, by the system's count. */
-function audioThreadSec(pid) {
-  let ticks = 0;
-  for (const p of processes(pid)) {
-    for (const task of tasksOf(p)) {
-      try {
-        const stat = readFileSync(`/proc/${p}/task/${task}/stat`, 'utf8');
-        const [name, rest] = [
-          stat.slice(stat.indexOf('(') + 1, stat.lastIndexOf(')')),
-          stat.slice(stat.lastIndexOf(')') + 2).split(' '),
-        ];
-        if (/^Realtime AudioW|^AudioWorklet/.test(name)) ticks += Number(rest[11]) + Number(rest[12]);
-      } catch {
-        // It has ended meanwhile.
-      }
-    }
-  }
-  return ticks / 100;
 }
 
 async function pageOn(address, id, browser) {

@@ -2,17 +2,9 @@ import 'reflect-metadata';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { ZipArchive } from 'archiver';
 import fc from 'fast-check';
-import {
-  FrameEncoder,
-  PACKED_TYPE,
-  completedEdit,
-  packed,
-  parseSong,
-  readEdit,
-  wavHeader,
-} from '@sure-hand/core/formats';
+import { FrameEncoder, PACKED_TYPE, packed, parseSong, readEdit, wavHeader } from '@sure-hand/core/formats';
 import { PassRecorder, passState } from '@sure-hand/core/pass';
-import { applyEdit, type Edit } from '@sure-hand/core/edits';
+import { applyEdit, completedEdit, type Edit } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
 import { anySong, draws, editFrom } from '../../core/src/test/anyEdit.js';
 import { mutated, mutations } from '../../core/src/test/mutate.js';

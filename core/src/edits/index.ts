@@ -1,4 +1,13 @@
-export { EDIT_KINDS, applyEdit, editKind, guardedSince, isUndoStep, nameOfEdit, type Edit } from './registry.js';
+export {
+  EDIT_KINDS,
+  applyEdit,
+  completedEdit,
+  editKind,
+  guardedSince,
+  isUndoStep,
+  nameOfEdit,
+  type Edit,
+} from './registry.js';
 export { editTable, editTableText } from './editTable.js';
 export { type Applied, type Clamping, type EditKind } from './editKind.js';
 export { type LaneVersion } from './kinds/bringBack.js';

@@ -58,6 +58,9 @@ export const applyEdit = (song: Song, edit: Edit): Applied => kindOf(edit).apply
 /** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */
 export const isUndoStep = (edit: Edit): boolean => kindOf(edit).isUndoStep;
 
+/** An edit that was checked before, and stood as JSON since: as it is held, its points as curves. */
+export const completedEdit = (song: Song, edit: Edit): Edit => editKind(edit.kind)?.complete?.(song, edit) ?? edit;
+
 /** What keeps an edit from being done again: lanes of a pass that have been made safe or parked since it was made. */
 export const guardedSince = (song: Song, edit: Edit): Refusal[] => kindOf(edit).refusesAgain?.(song, edit) ?? [];
 

@@ -1,15 +1,17 @@
 import { Ajv, type ValidateFunction } from 'ajv';
-import { EDIT_KINDS, editKind, type Edit } from '../edits/index.js';
+import { EDIT_KINDS, completedEdit, editKind, type Edit } from '../edits/index.js';
 import type { Song } from '../song/index.js';
 import { called, isTooDeep } from './outside.js';
 import { apart } from './packed.js';
 import type { Read } from './songDocument.js';
 
-const ajv = new Ajv({ strict: false, strictNumbers: true, discriminator: true });
+/** Made when the first edit is read, not when this file is loaded: pages never read one. */
+let ajv: Ajv | null = null;
 const compiled = new Map<string, ValidateFunction>();
 
 /** The check of a kind's shape, compiled when the first edit of that kind is read: all of them take a quarter of a second. */
 function checkOf({ kind, schema }: { readonly kind: string; readonly schema: object }): ValidateFunction {
+  ajv ??= new Ajv({ strict: false, strictNumbers: true, discriminator: true });
   const check = compiled.get(kind) ?? ajv.compile(schema);
   compiled.set(kind, check);
   return check;
@@ -45,6 +47,3 @@ export function readEdit(song: Song, json: unknown): Read<Edit> {
   const sentence = kind.wrong(song, edit);
   return sentence ? refuse(sentence) : { ok: true, value: edit };
 }
-
-/** An edit that was checked before, and stood as JSON since: as it is held, its points as curves. */
-export const completedEdit = (song: Song, edit: Edit): Edit => editKind(edit.kind)?.complete?.(song, edit) ?? edit;

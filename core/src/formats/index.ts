@@ -8,7 +8,7 @@ export {
   type NewTrack,
   type TrackWords,
 } from './newSong.js';
-export { completedEdit, readEdit, readyToRead } from './editDocument.js';
+export { readEdit, readyToRead } from './editDocument.js';
 export { bytesOfCurve, curveOfBytes } from './curveBytes.js';
 export { PACKED_TYPE, packed, unpacked } from './packed.js';
 export { isTooDeep } from './outside.js';

@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { Curve, SHAPES, sameCurve, type Point } from '../curve/index.js';
-import { applyEdit, type Edit } from '../edits/index.js';
+import { applyEdit, completedEdit, type Edit } from '../edits/index.js';
 import { anySong, draws, editFrom } from '../test/anyEdit.js';
 import { curve, pairs } from '../test/songs.js';
 import { bytesOfCurve, curveOfBytes } from './curveBytes.js';
-import { completedEdit, readEdit } from './editDocument.js';
+import { readEdit } from './editDocument.js';
 import { packed, unpacked } from './packed.js';
 import { readSong } from './songDocument.js';
 

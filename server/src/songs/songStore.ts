@@ -1,7 +1,7 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { completedEdit, readEdit } from '@sure-hand/core/formats';
-import { applyEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
+import { readEdit } from '@sure-hand/core/formats';
+import { applyEdit, completedEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';

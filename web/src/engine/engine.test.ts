@@ -58,7 +58,7 @@ function keeping(song: Song): {
 
 async function tendUntilReady(keeper: PageKeeper, frame: number): Promise<void> {
   for (let i = 0; i < 50 && !keeper.isReady(frame, KEEP.aheadSec); i++) {
-    keeper.tend([frame]);
+    keeper.tend(frame);
     await settled();
   }
 }
@@ -87,6 +87,41 @@ describe('the pages', () => {
     }
   });
 
+  test('of many tracks round a loop are there when they are played, at the wrap and elsewhere, whatever its length', async () => {
+    const files = Array.from({ length: 8 }, (_, i): StreamedFile => ({ name: `stem${i}.wav`, info }));
+    const channels = files.map(({ name }, i) => ({
+      key: `t${i}`,
+      kind: 'track' as const,
+      clips: [{ file: name }] as never,
+    }));
+    const plan = mixPlan(songWith({ channels }));
+    for (const loop of [
+      [2, 2.1],
+      [2, 5],
+      [1, 20],
+      [30, 60],
+    ] as const) {
+      const views = viewsOf(makeBuffers(files, plan));
+      const keeper = new PageKeeper(files, views, async (_file, from, length) => ramp(from, length), RATE);
+      keeper.setClips(plan.nodes.flatMap((node) => node.clips));
+      const [from, to] = [loop[0] * RATE, loop[1] * RATE];
+      let frame = Math.max(0, to - 6 * RATE);
+      for (let k = 0; k < 20; k++) {
+        keeper.tend(frame, [from, to]);
+        await settled();
+      }
+      const missed: number[] = [];
+      for (let k = 0; k < 400; k++) {
+        if (!keeper.isReady(frame, 0.05, [from, to])) missed.push(frame);
+        keeper.tend(frame, [from, to]);
+        await settled();
+        frame += 0.05 * RATE;
+        if (frame >= to) frame = from + ((frame - to) % (to - from));
+      }
+      expect({ loop, missed }).toEqual({ loop, missed: [] });
+    }
+  });
+
   test('that cannot be fetched are asked for again, and the reason is told', async () => {
     const song = songWith();
     const plan = mixPlan(song);
@@ -101,7 +136,7 @@ describe('the pages', () => {
       RATE,
     );
     keeper.setClips(plan.nodes.flatMap((node) => node.clips));
-    keeper.tend([0]);
+    keeper.tend(0);
     await settled();
     expect(keeper.failed).toBe('voice.wav could not be fetched: no road');
     fails = false;

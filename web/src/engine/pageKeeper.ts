@@ -8,6 +8,9 @@ type Wanted = { readonly file: number; readonly page: number };
 /** How far ahead pages are kept, and how many are asked for in one request. */
 export const KEEP = { aheadSec: 3, behindSec: 0.4, pagesARequest: 4, requests: 6 } as const;
 
+/** A stretch of the song in frames, half open. */
+type FrameRange = readonly [from: number, to: number];
+
 /** Fetches a stretch of a file's sample bytes, from a byte on. */
 export type FetchBytes = (file: StreamedFile, from: number, length: number) => Promise<Uint8Array>;
 
@@ -44,16 +47,14 @@ export class PageKeeper {
     this.#clips = clips;
   }
 
-  /** Whether everything that sounds in the first `sec` from a frame on is in memory. */
-  isReady(frame: number, sec: number): boolean {
-    return this.#wantedFrom(frame, sec).every((wanted) => Array.isArray(this.#held.get(keyOf(wanted))));
+  /** Whether everything that sounds in the first `sec` of playing from a frame on is in memory. */
+  isReady(frame: number, sec: number, loop: FrameRange | null = null): boolean {
+    return this.#wantedFrom(frame, 0, sec, loop).every((wanted) => Array.isArray(this.#held.get(keyOf(wanted))));
   }
 
-  /** Asks for what is wanted and not there; positions are where the line is, and where it will jump to next. */
-  tend(positions: readonly number[]): void {
-    const wanted = positions.flatMap((frame) =>
-      this.#wantedFrom(frame - KEEP.behindSec * this.sampleRate, KEEP.aheadSec + KEEP.behindSec),
-    );
+  /** Asks for what will be played next from a frame on, round the loop where there is one, and is not there. */
+  tend(frame: number, loop: FrameRange | null = null): void {
+    const wanted = this.#wantedFrom(frame, KEEP.behindSec, KEEP.aheadSec, loop);
     const keys = new Set(wanted.map(keyOf));
     for (const first of wanted) {
       if (this.#coming >= KEEP.requests) return;
@@ -75,10 +76,20 @@ export class PageKeeper {
     return run;
   }
 
-  /** Pages that sound from a frame on, the soonest first. */
-  #wantedFrom(frame: number, sec: number): Wanted[] {
-    const from = Math.max(0, frame);
-    const to = frame + sec * this.sampleRate;
+  /**
+   * Pages that sound round a frame, the soonest first: a little of what lies behind it, then so many seconds of what is
+   * played. What lies past the loop’s end is not: there is room for so many seconds, and the loop’s beginning needs it.
+   */
+  #wantedFrom(frame: number, behindSec: number, aheadSec: number, loop: FrameRange | null): Wanted[] {
+    const from = frame - behindSec * this.sampleRate;
+    const to = frame + aheadSec * this.sampleRate;
+    if (!loop || frame >= loop[1] || to <= loop[1]) return this.#wantedIn(from, to);
+    const round = Math.min(to - loop[1], loop[1] - loop[0]);
+    return [...this.#wantedIn(from, loop[1]), ...this.#wantedIn(loop[0], loop[0] + round)];
+  }
+
+  #wantedIn(first: number, to: number): Wanted[] {
+    const from = Math.max(0, first);
     const found: (Wanted & { readonly at: number })[] = [];
     for (const clip of this.#clips) {
       const a = Math.max(from, clip.from);

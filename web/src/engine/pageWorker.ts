@@ -17,7 +17,7 @@ const lineAt = (): number =>
   Atomics.load(views!.ints, T_INT.playing) ? views!.floats[T_FLOAT.frame]! : views!.floats[T_FLOAT.wanted]!;
 
 const tend = (): void => {
-  if (keeper) keeper.tend(loop ? [lineAt(), loop[0]] : [lineAt()]);
+  keeper?.tend(lineAt(), loop);
 };
 setInterval(tend, TEND_EVERY_MS);
 
@@ -47,7 +47,7 @@ const worker = {
   /** Waits until what play would begin with is in memory; null, or the sentence why it does not come. */
   async ready(frame: number): Promise<string | null> {
     tend();
-    for (let tries = 0; keeper && !keeper.isReady(frame, START_SEC); tries++) {
+    for (let tries = 0; keeper && !keeper.isReady(frame, START_SEC, loop); tries++) {
       if (keeper.failed && tries > 20) return keeper.failed;
       if (tries > PATIENCE) return 'The audio does not come from the server. Look whether it runs, then play again.';
       await new Promise((wake) => setTimeout(wake, 5));

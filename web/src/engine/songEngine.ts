@@ -207,9 +207,10 @@ export class SongEngine {
       this.#clock.reset();
     }
     this.locate(from);
+    // What is fetched goes round with it.
+    this.#sendLoop(loops);
     const wrong = await this.#pages.ready(this.#frameOf(from));
     if (wrong) return wrong;
-    this.#sendLoop(loops);
     // Before the audio thread is told: it may begin at once, and what it writes stands.
     this.#views.floats[T_FLOAT.frame] = this.#frameOf(from);
     this.#views.floats[T_FLOAT.anchorFrame] = this.#frameOf(from);

@@ -44,9 +44,16 @@ export function laterView(fetch: () => Promise<ComponentType>): LaterView {
   return Object.assign(Later, { fetch: load });
 }
 
+/** What is shown first comes first: only so long after the page has come are programs fetched that may be wanted later. */
+const AHEAD_AFTER_MS = 1500;
+
 /** Fetches the programs of views once there is nothing else to do: then they are there when the server is not. */
 export function fetchAhead(views: readonly LaterView[]): void {
-  requestIdleCallback(() => {
-    for (const view of views) view.fetch().catch(() => undefined);
-  });
+  setTimeout(
+    () =>
+      requestIdleCallback(() => {
+        for (const view of views) view.fetch().catch(() => undefined);
+      }),
+    AHEAD_AFTER_MS,
+  );
 }

@@ -37,6 +37,7 @@ export class Outbox {
   readonly #held = new Map<number, (edits: readonly PendingEdit[]) => void>();
   #gathering: Promise<void> = Promise.resolve();
   readonly #sending = new Map<number, Promise<void>>();
+  readonly #sent = new Set<number>();
   #count = 0;
   #isAway = false;
   #keeping: Promise<unknown> = Promise.resolve();
@@ -124,6 +125,11 @@ export class Outbox {
     if (this.#held.has(songId)) this.#held.set(songId, take);
   }
 
+  /** Whether anything of a song was sent from here since the page began: what was asked of it before may be older. */
+  hasSent(songId: number): boolean {
+    return this.#sent.has(songId);
+  }
+
   /** The song is left: whatever waits for it is sent from here. */
   release(songId: number): void {
     this.#held.delete(songId);
@@ -165,6 +171,7 @@ export class Outbox {
 
   #send(songId: number): void {
     if (this.#sending.has(songId)) return;
+    this.#sent.add(songId);
     const sending = this.#sendAll(songId).finally(() => this.#sending.delete(songId));
     this.#sending.set(songId, sending);
   }

@@ -26,6 +26,11 @@ export class Refusal extends Error {
 /** The server could not be reached at all. */
 export class ServerAway extends Error {}
 
+declare global {
+  /** The song that the address names, asked for while the program of the page still comes; see index.html. */
+  var songAhead: { readonly id: number; readonly answer: Promise<Response> } | undefined;
+}
+
 type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 
 type Body = object | Uint8Array<ArrayBuffer>;
@@ -72,7 +77,13 @@ export const songUrl = (id: number): string => `/api/songs/${id}`;
 
 export const listSongs = (): Promise<ListedSong[]> => ask('') as Promise<ListedSong[]>;
 
-export const fetchSong = (id: number): Promise<WholeSong> => ask(`/${id}`) as Promise<WholeSong>;
+/** `mayBeAhead`: the answer will do that the page asked for as it began, before its program was there. */
+export async function fetchSong(id: number, mayBeAhead = false): Promise<WholeSong> {
+  const ahead = globalThis.songAhead;
+  globalThis.songAhead = undefined;
+  const answer = mayBeAhead && ahead?.id === id ? await ahead.answer.catch(() => null) : null;
+  return (answer?.ok ? answered(answer) : ask(`/${id}`)) as Promise<WholeSong>;
+}
 
 /** Sends an edit made on a revision; its key keeps it from being kept twice. */
 export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>

@@ -1,5 +1,4 @@
-import type { Edit } from '@sure-hand/core/edits';
-import { completedEdit } from '@sure-hand/core/formats';
+import { completedEdit, type Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
 import { leftWords } from '../hands/reasonWords.js';
@@ -30,7 +29,7 @@ export type Settled = {
   readonly passNumber: number | null;
 };
 /** What the sync needs of the outbox: where edits wait that the server has not got. */
-export type SyncOutbox = Pick<Outbox, 'add' | 'answered' | 'hold' | 'release' | 'of' | 'say'>;
+export type SyncOutbox = Pick<Outbox, 'add' | 'answered' | 'hold' | 'hasSent' | 'release' | 'of' | 'say'>;
 
 const STEP_TRIES = 5;
 
@@ -78,7 +77,7 @@ export class SongSync {
     };
     await this.outbox.hold(id, takeOver);
     try {
-      const whole = await fetchSong(id);
+      const whole = await fetchSong(id, !this.outbox.hasSent(id));
       if (this.#state.id !== id) return;
       this.store.dispatch(songOpened(whole));
     } catch (error) {

@@ -4,11 +4,17 @@ import type { Job, SongChange } from '@sure-hand/server';
 /** What the server tells pages without being asked. */
 type Told = { readonly job: (job: Job) => void; readonly song: (change: SongChange) => void };
 
+const CONNECTS_WITHIN_MS = 1000;
+
 let socket: Socket<Told> | null = null;
 
 /** The one connection of this page, made when first needed; it comes back by itself after the server was away. */
 function connection(): Socket<Told> {
-  return (socket ??= io({ path: '/socket.io' }));
+  if (socket) return socket;
+  socket = io({ path: '/socket.io', autoConnect: false });
+  // What is to be seen comes first; whatever changes meanwhile is caught up with as it connects.
+  requestIdleCallback(() => socket?.connect(), { timeout: CONNECTS_WITHIN_MS });
+  return socket;
 }
 
 /** Calls back as a job goes on; gives back what ends it. */

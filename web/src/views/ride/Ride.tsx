@@ -12,11 +12,13 @@ import { RowHead } from './RowHead.js';
 import { SongStrip } from './SongStrip.js';
 import {
   RIDE,
+  bandOf,
   familiesOf,
   familyOf,
   heightOf,
   lanesOpenAfter,
   layRows,
+  rowsNear,
   sameTall,
   steadyRow,
   type RideRow,
@@ -24,6 +26,8 @@ import {
 } from './rideLayout.js';
 
 const NOTHING_WRITTEN = {};
+/** What is taken to be the view’s height before it is known. */
+const USUAL_ROOM_PX = 800;
 
 /**
  * The rows that stand tall: the one in hand, and what the last pass wrote, until the next act. While a hand is down nothing
@@ -58,6 +62,7 @@ export function Ride(): ReactNode {
   const { ref, width, height } = useElementSize();
   const scroller = useRef<HTMLDivElement>(null);
   const scrolled = useRef(0);
+  const [band, setBand] = useState(0);
   const rows = useMemo(
     () => layRows(song, view, tall),
     // Rows depend on the channels, not on their lanes.
@@ -75,7 +80,7 @@ export function Ride(): ReactNode {
     zoom: (sec) => dispatch(sec >= song.length ? wholeShown(song.length) : zoomed(sec)),
   });
   useKeepStill(scroller, scrolled, rows, tall.inHand);
-  useKeepInSight(scroller, rows, tall.inHand);
+  useKeepInSight(scroller, scrolled, { rows, tall: tall.inHand, height });
   const rowsHeight = heightOf(rows);
   return (
     <>
@@ -84,10 +89,13 @@ export function Ride(): ReactNode {
         <div
           className="ride-scroll"
           ref={scroller}
-          onScroll={(event) => (scrolled.current = event.currentTarget.scrollTop)}
+          onScroll={(event) => {
+            scrolled.current = event.currentTarget.scrollTop;
+            setBand(bandOf(scrolled.current));
+          }}
         >
           <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx, height) }}>
-            <Heads rows={rows} />
+            <Heads rows={rowsNear(rows, { band, room: height || USUAL_ROOM_PX, inHand: tall.inHand })} />
             {width > 0 && (
               <div className="ride-canvas" style={{ left: view.headPx }}>
                 <RideCanvas
@@ -232,17 +240,19 @@ function useKeepStill(
 /** Scrolls the row in hand into sight when another one comes into hand. */
 function useKeepInSight(
   scroller: { readonly current: HTMLDivElement | null },
-  rows: readonly RideRow[],
-  tall: string | null,
+  scrolled: { readonly current: number },
+  { rows, tall, height }: { readonly rows: readonly RideRow[]; readonly tall: string | null; readonly height: number },
 ): void {
+  const isMeasured = height > 0;
   useEffect(() => {
     const at = scroller.current;
     const row = rows.find((one) => one.kind === 'channel' && one.channel.key === tall);
-    if (!at || !row) return;
-    const room = at.clientHeight - RIDE.rulerPx;
-    if (row.top < at.scrollTop) at.scrollTop = row.top;
-    else if (row.top + row.height > at.scrollTop + room) at.scrollTop = row.top + row.height - room;
+    if (!at || !row || !isMeasured) return;
+    const room = height - RIDE.rulerPx;
+    // The browser is not asked where it stands: it would have to lay out the whole view first.
+    if (row.top < scrolled.current) at.scrollTop = row.top;
+    else if (row.top + row.height > scrolled.current + room) at.scrollTop = row.top + row.height - room;
     // Only when another row comes into hand: not as heights change under one's eyes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [tall]);
+  }, [tall, isMeasured]);
 }

@@ -27,63 +27,79 @@ import type { ChannelRow } from './rideLayout.js';
 
 const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
 
+/** The mode of a channel, and what opens its menu: which is made when it is asked for, since there may be hundreds. */
 function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
-  const { control } = useOpenSong();
+  const [isAsked, ask] = useState(false);
   const mode = modeInForce(song, row.channel.key);
   const { trim, name } = row.channel;
-  const front = controlOf(song, row.control).name.toLowerCase();
-  const words = `Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`;
+  const button = (
+    <UnstyledButton
+      className={`mode mode-${mode} ${trim ? 'is-trim' : ''}`}
+      aria-label={`Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`}
+      {...(isAsked ? {} : { 'aria-haspopup': 'menu', 'aria-expanded': false, onClick: () => ask(true) })}
+    >
+      {MODE_NAMES[mode]}
+    </UnstyledButton>
+  );
+  if (!isAsked) return button;
   return (
-    <Menu position="bottom-start">
-      <Menu.Target>
-        <UnstyledButton className={`mode mode-${mode} ${trim ? 'is-trim' : ''}`} aria-label={words}>
-          {MODE_NAMES[mode]}
-        </UnstyledButton>
-      </Menu.Target>
+    <Menu position="bottom-start" defaultOpened>
+      <Menu.Target>{button}</Menu.Target>
       <Menu.Dropdown>
-        {MODES.map((one, i) => (
-          <Menu.Item
-            key={one}
-            fw={one === row.channel.mode ? 700 : 400}
-            rightSection={<KeyHint keys={String(i + 1)} />}
-            onClick={() => control.setMode(row.channel.key, one)}
-          >
-            {MODE_NAMES[one]}
-          </Menu.Item>
-        ))}
-        {song.settings.deskMode !== null && (
-          <Text fz="xs" c="dimmed" px="sm" py={4} maw={220}>
-            The desk mode stands in for all: this is what the channel gets back.
-          </Text>
-        )}
-        <Menu.Divider role="separator" />
-        <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrim(row.channel.key, !trim)}>
-          {trim ? 'Trim off' : 'Trim: a hand gives an offset'}
-        </Menu.Item>
-        <Menu.Item
-          rightSection={<KeyHint keys="F" />}
-          disabled={!waitingTrim(song, row).length}
-          onClick={() => control.foldTrim(row.channel.key)}
-        >
-          Fold the trim that waits
-        </Menu.Item>
-        <Menu.Divider role="separator" />
-        <Menu.Item rightSection={<KeyHint keys="J" />} onClick={() => control.toggleSafe(row.control)}>
-          {song.lanes[row.control]?.safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
-        </Menu.Item>
-        <Menu.Item rightSection={<KeyHint keys="K" />} onClick={() => control.togglePark(row.control)}>
-          {song.lanes[row.control]?.parked ? `Read ${front} again` : `Park ${front}`}
-        </Menu.Item>
-        <Menu.Item rightSection={<KeyHint keys="Alt+K" />} onClick={() => control.toggleParkChannel(row.channel.key)}>
-          {row.channel.parked ? 'Read the channel again' : 'Park the channel'}
-        </Menu.Item>
-        {kindsOf(song, row).map((kind) => (
-          <Menu.Item key={kind} onClick={() => control.toggleSafeKind(row.channel.key, kind)}>
-            {row.channel.safe.includes(kind) ? `Kind ${kind}: take out of safe` : `Kind ${kind}: make safe`}
-          </Menu.Item>
-        ))}
+        <ModeItems song={song} row={row} />
       </Menu.Dropdown>
     </Menu>
+  );
+}
+
+function ModeItems({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+  const { control } = useOpenSong();
+  const { trim } = row.channel;
+  const front = controlOf(song, row.control).name.toLowerCase();
+  return (
+    <>
+      {MODES.map((one, i) => (
+        <Menu.Item
+          key={one}
+          fw={one === row.channel.mode ? 700 : 400}
+          rightSection={<KeyHint keys={String(i + 1)} />}
+          onClick={() => control.setMode(row.channel.key, one)}
+        >
+          {MODE_NAMES[one]}
+        </Menu.Item>
+      ))}
+      {song.settings.deskMode !== null && (
+        <Text fz="xs" c="dimmed" px="sm" py={4} maw={220}>
+          The desk mode stands in for all: this is what the channel gets back.
+        </Text>
+      )}
+      <Menu.Divider role="separator" />
+      <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrim(row.channel.key, !trim)}>
+        {trim ? 'Trim off' : 'Trim: a hand gives an offset'}
+      </Menu.Item>
+      <Menu.Item
+        rightSection={<KeyHint keys="F" />}
+        disabled={!waitingTrim(song, row).length}
+        onClick={() => control.foldTrim(row.channel.key)}
+      >
+        Fold the trim that waits
+      </Menu.Item>
+      <Menu.Divider role="separator" />
+      <Menu.Item rightSection={<KeyHint keys="J" />} onClick={() => control.toggleSafe(row.control)}>
+        {song.lanes[row.control]?.safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
+      </Menu.Item>
+      <Menu.Item rightSection={<KeyHint keys="K" />} onClick={() => control.togglePark(row.control)}>
+        {song.lanes[row.control]?.parked ? `Read ${front} again` : `Park ${front}`}
+      </Menu.Item>
+      <Menu.Item rightSection={<KeyHint keys="Alt+K" />} onClick={() => control.toggleParkChannel(row.channel.key)}>
+        {row.channel.parked ? 'Read the channel again' : 'Park the channel'}
+      </Menu.Item>
+      {kindsOf(song, row).map((kind) => (
+        <Menu.Item key={kind} onClick={() => control.toggleSafeKind(row.channel.key, kind)}>
+          {row.channel.safe.includes(kind) ? `Kind ${kind}: take out of safe` : `Kind ${kind}: make safe`}
+        </Menu.Item>
+      ))}
+    </>
   );
 }
 
@@ -136,13 +152,32 @@ function Marks({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
       label: `Curves out of sight: ${hidden.map((one) => one.name.toLowerCase()).join(', ')}`,
       shape: <path d="M1 9c3 0 3-6 5-6s2 6 5 6" />,
     });
-  return marks.map(({ key, label, shape }) => (
-    <Tooltip key={key} label={label}>
-      <svg width="12" height="12" className="mark" role="img" aria-label={label} fill="none" stroke="currentColor">
-        {shape}
-      </svg>
+  return marks.map(({ key, label, shape }) => <Mark key={key} label={label} shape={shape} />);
+}
+
+/** A mark; its tooltip is made when it is pointed at, since there may be hundreds. */
+function Mark({ label, shape }: { label: string; shape: ReactNode }): ReactNode {
+  const [isPointedAt, point] = useState(false);
+  const mark = (
+    <svg
+      width="12"
+      height="12"
+      className="mark"
+      role="img"
+      aria-label={label}
+      fill="none"
+      stroke="currentColor"
+      onPointerEnter={() => point(true)}
+    >
+      {shape}
+    </svg>
+  );
+  if (!isPointedAt) return mark;
+  return (
+    <Tooltip label={label} defaultOpened>
+      {mark}
     </Tooltip>
-  ));
+  );
 }
 
 /** A lane of the channel in hand, with the value it has now; a click brings it to the front. */

@@ -135,6 +135,24 @@ export const heightOf = (rows: readonly RideRow[]): number => {
   return last ? last.top + last.height : 0;
 };
 
+/** Rows are built as they come within so many pixels of what is seen, and this often on the way. */
+const NEAR_PX = 240;
+const BAND_PX = 120;
+
+/** The band of rows that is looked at, scrolled so far: while it stays the same the same rows are built. */
+export const bandOf = (scrolledPx: number): number => Math.floor(scrolledPx / BAND_PX);
+
+/** The rows that are built: those in sight or near it, and the one in hand wherever it is. */
+export function rowsNear(
+  rows: readonly RideRow[],
+  { band, room, inHand }: { readonly band: number; readonly room: number; readonly inHand: string | null },
+): readonly RideRow[] {
+  const from = band * BAND_PX - NEAR_PX;
+  const to = (band + 1) * BAND_PX + room + NEAR_PX;
+  const isNear = ({ top, height }: RideRow): boolean => top + height > from && top < to;
+  return rows.filter((row) => isNear(row) || (row.kind === 'channel' && row.channel.key === inHand));
+}
+
 /** The channel row at a height; null between and beside them. */
 export function rowAt(rows: readonly RideRow[], y: number): ChannelRow | null {
   const row = rows.find((one) => y >= one.top && y < one.top + one.height);
