@@ -37,13 +37,16 @@ export class KWeighted {
     [this.#shelf, this.#pass] = kSections(sampleRate);
   }
 
-  /** The sum of squares of the next samples, `from` to `to`, after weighting. */
-  energy(samples: Float32Array, from: number, to: number): number {
+  /** Adds the sum of squares of the next samples, `from` to `to`, after weighting, to the first place of `sum`. */
+  addEnergy(sum: Float64Array, samples: Float32Array, from: number, to: number): void {
     const { b: p, a: q } = this.#shelf;
     const { b: r, a: s } = this.#pass;
     const state = this.#state;
-    let [u1, u2, w1, w2] = [state[0]!, state[1]!, state[2]!, state[3]!];
-    let sum = 0;
+    let u1 = state[0]!;
+    let u2 = state[1]!;
+    let w1 = state[2]!;
+    let w2 = state[3]!;
+    let energy = 0;
     for (let i = from; i < to; i++) {
       // Transposed direct form II; the constant keeps a decaying tail from numbers too small to be quick.
       const x = samples[i]! + 1e-20;
@@ -53,13 +56,13 @@ export class KWeighted {
       const w = r[0] * u + w1;
       w1 = r[1] * u - s[0] * w + w2;
       w2 = r[2] * u - s[1] * w;
-      sum += w * w;
+      energy += w * w;
     }
     state[0] = u1;
     state[1] = u2;
     state[2] = w1;
     state[3] = w2;
-    return sum;
+    sum[0]! += energy;
   }
 
   clear(): void {

@@ -24,7 +24,7 @@ export class LoudnessMeter {
   readonly #edges: (block: number) => number;
   #blocks = 0;
   #frames = 0;
-  #sum = 0;
+  readonly #sum = new Float64Array(1);
   #blockEnd: number;
   #blockStart = 0;
 
@@ -44,7 +44,8 @@ export class LoudnessMeter {
     this.#peaks[1].add(right, 0, count);
     for (let from = 0; from < count;) {
       const to = Math.min(count, from + this.#blockEnd - this.#frames);
-      this.#sum += this.#weighted[0].energy(left, from, to) + this.#weighted[1].energy(right, from, to);
+      this.#weighted[0].addEnergy(this.#sum, left, from, to);
+      this.#weighted[1].addEnergy(this.#sum, right, from, to);
       this.#frames += to - from;
       from = to;
       if (this.#frames === this.#blockEnd) this.#closeBlock();
@@ -52,8 +53,8 @@ export class LoudnessMeter {
   }
 
   #closeBlock(): void {
-    this.#ring[this.#blocks % SHORT_TERM_BLOCKS] = this.#sum / (this.#blockEnd - this.#blockStart);
-    this.#sum = 0;
+    this.#ring[this.#blocks % SHORT_TERM_BLOCKS] = this.#sum[0]! / (this.#blockEnd - this.#blockStart);
+    this.#sum[0] = 0;
     this.#blockStart = this.#blockEnd;
     this.#blocks++;
     this.#blockEnd = this.#edges(this.#blocks);
@@ -104,7 +105,7 @@ export class LoudnessMeter {
     this.clearPeak();
     this.#weighted.forEach((one) => one.clear());
     this.#ring.fill(0);
-    this.#blocks = this.#frames = this.#sum = this.#blockStart = 0;
+    this.#blocks = this.#frames = this.#sum[0] = this.#blockStart = 0;
     this.#blockEnd = this.#edges(0);
   }
 }

@@ -1,22 +1,31 @@
 import { CurveReader, SHAPE_CODE } from '../curve/index.js';
-import {
-  gainOfDb,
-  gainOfTravel,
-  valueOf,
-  TRIM_LAW,
-  type Frames,
-  type Gain,
-  type Seconds,
-  type Travel,
-} from '../units/index.js';
+import { gainOfDb, gainOfTravel, TRIM_LAW, valueOf, type Frames, type Gain, type Seconds } from '../units/index.js';
 import { DOES, type HandTable } from './hands.js';
 import type { ControlPlan } from './plan.js';
 
 /** A frame's time is read this much later, so that a point on the frame counts as reached whatever its rounding. */
 const HAIR_FRAMES = 1e-6;
 
-/** Reads one control as it is heard: its hand, its line, its curves or its rest. Allocates nothing after its making. */
+/** Where a reader leaves what it has found. */
+export const TRAVEL = 0;
+export const GAIN_OF = 1;
+
+/** The gain of a level that was found. */
+function levelFound(found: Float64Array): void {
+  found[GAIN_OF] = gainOfTravel(found[TRAVEL]!);
+}
+
+/** A trim that was found comes on top of the gain. */
+function trimFound(found: Float64Array): void {
+  found[GAIN_OF]! *= gainOfDb(valueOf(TRIM_LAW, found[TRAVEL]!));
+}
+
+/**
+ * Reads one control as it is heard: its hand, its line, its curves or its rest. Allocates nothing after its making: what it
+ * finds it leaves in `found`, since a number that a call gives back is a new thing in memory wherever the call is not taken apart.
+ */
 export class ControlReader {
+  readonly found = new Float64Array(2);
   readonly #base: CurveReader | null;
   readonly #trim: CurveReader | null;
   readonly #restGain: Gain;
@@ -48,42 +57,52 @@ export class ControlReader {
     return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) : Infinity;
   }
 
-  /** Travel of the base at a frame; `arriving`: as it comes there, before a step on that frame. */
-  travel(frame: Frames, arriving: boolean, hands: HandTable | null): Travel {
+  /** Finds the travel of the base at a frame; `arriving`: as it comes there, before a step on that frame. */
+  readTravel(frame: Frames, arriving: boolean, hands: HandTable | null): void {
     const does = hands ? hands.does(this.slot) : DOES.curve;
     if (does !== DOES.curve && !hands!.isTrim(this.slot)) {
-      const x = hands!.travelAt(this.slot, does, frame / this.sampleRate);
-      if (x >= 0) return x;
+      hands!.travelInto(this.found, this.slot, does, frame / this.sampleRate);
+      if (this.found[TRAVEL]! >= 0) return;
     }
-    return this.#base ? this.#read(this.#base, frame, arriving) : this.plan.rest;
+    if (this.#base) this.#read(this.#base, frame, arriving);
+    else this.found[TRAVEL] = this.plan.rest;
   }
 
-  /** Gain of the control as a level, its trim included. */
-  gain(frame: Frames, arriving: boolean, hands: HandTable | null): Gain {
-    if (this.isStill && (!hands || hands.does(this.slot) === DOES.curve)) return this.#restGain;
-    return gainOfTravel(this.travel(frame, arriving, hands)) * this.#trimGain(frame, arriving, hands);
+  /** Finds the gain of the control as a level, its trim included. */
+  readGain(frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    if (this.isStill && (!hands || hands.does(this.slot) === DOES.curve)) {
+      this.found[GAIN_OF] = this.#restGain;
+      return;
+    }
+    this.readTravel(frame, arriving, hands);
+    levelFound(this.found);
+    if (this.#findTrim(frame, arriving, hands)) trimFound(this.found);
   }
 
-  #trimGain(frame: Frames, arriving: boolean, hands: HandTable | null): Gain {
+  /** Finds the travel of the trim; whether there is any. */
+  #findTrim(frame: Frames, arriving: boolean, hands: HandTable | null): boolean {
     const does = hands ? hands.does(this.slot) : DOES.curve;
-    let x: Travel = -1;
-    if (does !== DOES.curve && hands!.isTrim(this.slot)) x = hands!.travelAt(this.slot, does, frame / this.sampleRate);
-    if (x < 0) {
-      if (!this.#trim) return 1;
-      x = this.#read(this.#trim, frame, arriving);
+    if (does !== DOES.curve && hands!.isTrim(this.slot)) {
+      hands!.travelInto(this.found, this.slot, does, frame / this.sampleRate);
+      if (this.found[TRAVEL]! >= 0) return true;
     }
-    return gainOfDb(valueOf(TRIM_LAW, x));
+    if (!this.#trim) return false;
+    this.#read(this.#trim, frame, arriving);
+    return true;
   }
 
-  #read(reader: CurveReader, frame: Frames, arriving: boolean): Travel {
+  #read(reader: CurveReader, frame: Frames, arriving: boolean): void {
     const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
-    if (!arriving) return reader.travelAt(t);
-    const before = (frame - 1 + HAIR_FRAMES) / this.sampleRate;
-    const next = reader.nextPointAfter(before);
     const { columns } = reader;
-    if (next >= columns.t.length || columns.t[next]! > t) return reader.travelAt(t);
-    // A point stands on this frame: what the segment before it arrives with.
-    if (next === 0) return columns.x[0]!;
-    return columns.shape[next - 1] === SHAPE_CODE.hold ? columns.x[next - 1]! : columns.x[next]!;
+    if (arriving) {
+      const next = reader.nextPointAfter((frame - 1 + HAIR_FRAMES) / this.sampleRate);
+      if (next < columns.t.length && columns.t[next]! <= t) {
+        // A point stands on this frame: what the segment before it arrives with.
+        const isHeld = next > 0 && columns.shape[next - 1] === SHAPE_CODE.hold;
+        this.found[TRAVEL] = columns.x[isHeld ? next - 1 : next]!;
+        return;
+      }
+    }
+    this.found[TRAVEL] = reader.travelAt(t);
   }
 }

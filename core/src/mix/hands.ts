@@ -85,14 +85,18 @@ export class HandTable {
     return this.#fields[slot * FIELDS + LAYER] === 1;
   }
 
-  /** Where the hand or the line has the control at t; −1 once a line has landed, when the curve has it again. */
-  travelAt(slot: number, does: number, t: Seconds): Travel {
+  /**
+   * Where the hand or the line has the control at t, into the first place of `found`; −1 once a line has landed, when the
+   * curve has it again.
+   */
+  travelInto(found: Float64Array, slot: number, does: number, t: Seconds): void {
     const at = slot * FIELDS;
     const fields = this.#fields;
-    if (does === DOES.held) return fields[at + HELD]!;
     const fromT = fields[at + FROM_T]!;
     const toT = fields[at + TO_T]!;
-    if (t >= toT) return -1;
-    return fields[at + FROM_X]! + ((fields[at + TO_X]! - fields[at + FROM_X]!) * (t - fromT)) / (toT - fromT);
+    const fromX = fields[at + FROM_X]!;
+    if (does === DOES.held) found[0] = fields[at + HELD]!;
+    else if (t >= toT) found[0] = -1;
+    else found[0] = fromX + ((fields[at + TO_X]! - fromX) * (t - fromT)) / (toT - fromT);
   }
 }

@@ -12,6 +12,7 @@ export {
 export { MixPlanner, changedPlan, type PlanChange } from './planner.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { DOES, HandTable } from './hands.js';
+export { copyFrames } from './copyFrames.js';
 export { fadeGain } from './fade.js';
 export { GAIN } from './nodeGains.js';
 export { MAX_BLOCK, MixRenderer, type Meters, type SampleSource } from './renderer.js';

@@ -1,14 +1,6 @@
 import { MAX_EFFECTIVE_DB } from '../groups/index.js';
-import {
-  gainOfDb,
-  leftBalanceGain,
-  leftGain,
-  type Frames,
-  type Gain,
-  type PanLaw,
-  type Travel,
-} from '../units/index.js';
-import { ControlReader } from './controlReader.js';
+import { gainOfDb, asBalance, leftGain, type Frames, type Gain, type PanLaw } from '../units/index.js';
+import { ControlReader, GAIN_OF, TRAVEL } from './controlReader.js';
 import { DOES, type HandTable } from './hands.js';
 import type { MixPlan, NodePlan } from './plan.js';
 
@@ -20,21 +12,28 @@ const STILL_FRAMES: Frames = 2 ** 30;
 
 /** The two sides' gains of a pan, worked out again only where it has moved. */
 class PanGains {
-  left = 0;
-  right = 0;
-  #was = NaN;
+  /** Left and right. */
+  readonly sides = new Float64Array(2);
+  /** The pan’s travel that they are of. */
+  readonly #was = Float64Array.of(NaN);
+  readonly #centre: Gain;
 
   constructor(
     readonly law: PanLaw,
     readonly isStereo: boolean,
-  ) {}
+  ) {
+    this.#centre = leftGain(law, 0);
+  }
 
-  turn(travel: Travel): void {
-    if (travel === this.#was) return;
-    this.#was = travel;
-    const pan = 2 * travel - 1;
-    this.left = this.isStereo ? leftBalanceGain(this.law, pan) : leftGain(this.law, pan);
-    this.right = this.isStereo ? leftBalanceGain(this.law, -pan) : leftGain(this.law, -pan);
+  /** Turns to where a reader has found the pan. */
+  turn({ found }: ControlReader): void {
+    if (found[TRAVEL] === this.#was[0]) return;
+    this.#was[0] = found[TRAVEL]!;
+    for (let side = 0; side < 2; side++) {
+      const pan = (side === 0 ? 1 : -1) * (2 * found[TRAVEL]! - 1);
+      const gain = leftGain(this.law, pan);
+      this.sides[side] = this.isStereo ? asBalance(gain, this.#centre) : gain;
+    }
   }
 }
 
@@ -46,8 +45,7 @@ class PanGains {
  */
 export class NodeGains {
   /** The stretch between two knots, and the gains over it, at its beginning and by the frame: feed f has sides 2f and 2f + 1. */
-  from: Frames = 0;
-  to: Frames = 0;
+  readonly #stretch = new Float64Array(2);
   readonly starts: Float64Array;
   readonly slopes: Float64Array;
   readonly slewFrames: number;
@@ -109,6 +107,16 @@ export class NodeGains {
     this.#slews = Array.from({ length: GAIN.slews }, () => new Float64Array(sides));
   }
 
+  /** Where the stretch begins. */
+  get from(): Frames {
+    return this.#stretch[0]!;
+  }
+
+  /** Where it ends. */
+  get to(): Frames {
+    return this.#stretch[1]!;
+  }
+
   /** Begins at a frame as if the song had come there by itself: jumps of the last 2 ms are still on their way. */
   locate(frame: Frames, hands: HandTable | null): void {
     this.#slewFrom.fill(-Infinity);
@@ -163,8 +171,8 @@ export class NodeGains {
 
   /** Takes over what another plan's gains were doing at a frame, so that a change of the song does not click. */
   follow(other: NodeGains, frame: Frames, hands: HandTable | null): void {
-    this.from = other.from;
-    this.to = other.to;
+    this.#stretch[0] = other.from;
+    this.#stretch[1] = other.to;
     this.#slewFrom.set(other.#slewFrom);
     this.#slewsUntil = other.#slewsUntil;
     for (let feed = 0; feed <= this.plan.sends.length; feed++) {
@@ -219,10 +227,10 @@ export class NodeGains {
   /** Draws the stretch that starts at a frame on to the next knot. */
   #extend(frame: Frames, hands: HandTable | null): void {
     const { starts, slopes } = this;
-    this.from = frame;
+    this.#stretch[0] = frame;
     if (this.#still && !this.#handsOn) {
       // Nothing moves it but a hand, and that begins a stretch of its own.
-      this.to = frame + STILL_FRAMES;
+      this.#stretch[1] = frame + STILL_FRAMES;
       for (let i = 0; i < starts.length; i++) {
         this.#end[i] = starts[i]!;
         slopes[i] = 0;
@@ -236,7 +244,7 @@ export class NodeGains {
       to = Math.min(to, this.#pointAt);
     }
     this.#evaluate(to, to === this.#pointAt, hands);
-    this.to = to;
+    this.#stretch[1] = to;
     const share = 1 / (to - frame);
     for (let i = 0; i < starts.length; i++) {
       this.#end[i] = this.#now[i]!;
@@ -256,30 +264,46 @@ export class NodeGains {
   /** All gains at a frame: mute, then the taps (before the level or after it), level with trim and VCAs, pan. */
   #evaluate(frame: Frames, arriving: boolean, hands: HandTable | null): void {
     const now = this.#now;
-    for (let i = 0; i < this.#mutes.length; i++)
-      if (this.#mutes[i]!.travel(frame, arriving, hands) >= 0.5) {
-        now.fill(0);
-        return;
-      }
-    let level = this.#level.gain(frame, arriving, hands);
-    for (let i = 0; i < this.#vcaLevels.length; i++) level *= this.#vcaLevels[i]!.gain(frame, arriving, hands);
+    for (let i = 0; i < this.#mutes.length; i++) {
+      const mute = this.#mutes[i]!;
+      mute.readTravel(frame, arriving, hands);
+      if (mute.found[TRAVEL]! < 0.5) continue;
+      now.fill(0);
+      return;
+    }
+    this.#level.readGain(frame, arriving, hands);
+    let level = this.#level.found[GAIN_OF]!;
+    for (let i = 0; i < this.#vcaLevels.length; i++) {
+      this.#vcaLevels[i]!.readGain(frame, arriving, hands);
+      level *= this.#vcaLevels[i]!.found[GAIN_OF]!;
+    }
     if (level > MAX_GAIN) level = MAX_GAIN;
-    this.#panGains.turn(this.#pan.travel(frame, arriving, hands));
+    this.#pan.readTravel(frame, arriving, hands);
+    this.#panGains.turn(this.#pan);
     const out = this.plan.silenced ? 0 : level;
-    now[0] = out * this.#panGains.left;
-    now[1] = out * this.#panGains.right;
-    for (let s = 0; s < this.#sends.length; s++) this.#evaluateSend(s, level, frame, arriving, hands);
+    now[0] = out * this.#panGains.sides[0]!;
+    now[1] = out * this.#panGains.sides[1]!;
+    for (let s = 0; s < this.#sends.length; s++) {
+      const send = this.#sends[s]!;
+      this.#evaluateSend(s, frame, arriving, hands);
+      const gain = send.level.found[GAIN_OF]! * (this.plan.sends[s]!.isPre ? 1 : level);
+      const { sides } = send.pan ? send.panGains : this.#panGains;
+      now[2 * s + 2] = gain && gain * sides[0]!;
+      now[2 * s + 3] = gain && gain * sides[1]!;
+    }
   }
 
-  #evaluateSend(s: number, level: Gain, frame: Frames, arriving: boolean, hands: HandTable | null): void {
-    const { isPre, silenced } = this.plan.sends[s]!;
-    const send = this.#sends[s]!;
-    let gain = 0;
-    if (!silenced && send.on.travel(frame, arriving, hands) >= 0.5)
-      gain = send.level.gain(frame, arriving, hands) * (isPre ? 1 : level);
-    if (gain && send.pan) send.panGains.turn(send.pan.travel(frame, arriving, hands));
-    const { left, right } = send.pan ? send.panGains : this.#panGains;
-    this.#now[2 * s + 2] = gain && gain * left;
-    this.#now[2 * s + 3] = gain && gain * right;
+  /** Finds a send’s own gain, 0 where it is off, and turns its pan. */
+  #evaluateSend(s: number, frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    const { on, level, pan, panGains } = this.#sends[s]!;
+    on.readTravel(frame, arriving, hands);
+    if (this.plan.sends[s]!.silenced || on.found[TRAVEL]! < 0.5) {
+      level.found[GAIN_OF] = 0;
+      return;
+    }
+    level.readGain(frame, arriving, hands);
+    if (!pan || !level.found[GAIN_OF]) return;
+    pan.readTravel(frame, arriving, hands);
+    panGains.turn(pan);
   }
 }

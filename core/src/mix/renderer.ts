@@ -1,4 +1,5 @@
 import type { Frames } from '../units/index.js';
+import { copyFrames } from './copyFrames.js';
 import { fadeGain } from './fade.js';
 import type { HandTable } from './hands.js';
 import { mixLoops, type MixLoops, type SideGains } from './mixLoops.js';
@@ -136,8 +137,8 @@ export class MixRenderer {
     for (let i = 0; i < nodes.length; i++) {
       this.#mixNode(i, this.#gather(nodes[i]!, i, count), count);
     }
-    left.set(loops.lefts[this.#mix]!.subarray(0, count));
-    right.set(loops.rights[this.#mix]!.subarray(0, count));
+    copyFrames(left, loops.lefts[this.#mix]!, count);
+    copyFrames(right, loops.rights[this.#mix]!, count);
     this.#frame += count;
   }
 
@@ -147,8 +148,8 @@ export class MixRenderer {
     if (!node.clips.length) {
       const sum = this.#sums[i]!;
       if (sum < 0) return false;
-      inputLeft.set(lefts[sum]!.subarray(0, count));
-      inputRight.set(rights[sum]!.subarray(0, count));
+      copyFrames(inputLeft, lefts[sum]!, count);
+      copyFrames(inputRight, rights[sum]!, count);
       this.#effects[i]?.process(inputLeft, inputRight, count);
       return true;
     }

@@ -26,7 +26,7 @@ export {
   valueOf,
   type Law,
 } from './travel.js';
-export { PAN_LAWS, leftBalanceGain, leftGain, type PanLaw } from './panLaw.js';
+export { PAN_LAWS, asBalance, leftBalanceGain, leftGain, type PanLaw } from './panLaw.js';
 export {
   LEVEL_SCALE,
   MUTE_SCALE,

@@ -22,6 +22,7 @@ export function leftGain(law: PanLaw, pan: number): Gain {
 }
 
 /** The gain of the left side for a stereo source: a balance, where the side moved towards keeps its full level. */
-export function leftBalanceGain(law: PanLaw, pan: number): Gain {
-  return Math.min(1, leftGain(law, pan) / leftGain(law, 0));
-}
+export const leftBalanceGain = (law: PanLaw, pan: number): Gain => asBalance(leftGain(law, pan), leftGain(law, 0));
+
+/** The gain of a side for a stereo source, of what it is for a mono one there and at the centre. */
+export const asBalance = (gain: Gain, centre: Gain): Gain => (gain < centre ? gain / centre : 1);

@@ -30,7 +30,11 @@ const worker = {
       views,
       async (file, from, length) => {
         const range = `bytes=${from}-${from + length - 1}`;
-        const answer = await fetch(`${songUrl}/audio/${encodeURIComponent(file.name)}`, { headers: { Range: range } });
+        const answer = await fetch(`${songUrl}/audio/${encodeURIComponent(file.name)}`, {
+          headers: { Range: range },
+          // It is kept here: the browser need not keep it too.
+          cache: 'no-store',
+        });
         if (answer.status !== 206) throw new Error(`the server answered ${answer.status}`);
         return new Uint8Array(await answer.arrayBuffer());
       },

@@ -1,5 +1,5 @@
 import { LoudnessMeter } from '@sure-hand/core/loudness';
-import { HandTable, MixRenderer, changedPlan, type MixPlan, type PlanChange } from '@sure-hand/core/mix';
+import { HandTable, MixRenderer, changedPlan, copyFrames, type MixPlan, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
 import { T_FLOAT, T_INT, controlRoom, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
 
@@ -137,8 +137,8 @@ export class RollingMix {
       if (done === 0 && n === left.length) renderer.render(left, right, n);
       else {
         renderer.render(this.#left, this.#right, n);
-        left.set(this.#left.subarray(0, n), done);
-        right.set(this.#right.subarray(0, n), done);
+        copyFrames(left, this.#left, n, done);
+        copyFrames(right, this.#right, n, done);
       }
       done += n;
       if (loop && renderer.frame === loop[1]) {
@@ -179,10 +179,13 @@ export class RollingMix {
     let sum = 0;
     let peak = floats[T_FLOAT.peak]!;
     for (let i = 0; i < left.length; i++) {
-      const [l, r] = [left[i]!, right[i]!];
+      const l = left[i]!;
+      const r = right[i]!;
       sum += l * l + r * r;
-      const most = Math.max(l, -l, r, -r);
-      if (most > peak) peak = most;
+      if (l > peak) peak = l;
+      if (-l > peak) peak = -l;
+      if (r > peak) peak = r;
+      if (-r > peak) peak = -r;
     }
     const share = left.length / (RMS_SEC * this.sampleRate);
     floats[T_FLOAT.meanSquare]! += share * (sum / (2 * left.length) - floats[T_FLOAT.meanSquare]!);

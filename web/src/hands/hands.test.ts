@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { DOES } from '@sure-hand/core/mix';
+import { DOES, type HandTable } from '@sure-hand/core/mix';
 import { applyEdit, type Edit, type Receipt } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
@@ -40,6 +40,13 @@ function session(song: Song = testSong()): {
   return { engine, hand, act: (act) => hand.act(act, engine.ms), edits, receipts, troubles };
 }
 
+/** Where a hand or a line has a control at a time. */
+function heldAt(hands: HandTable, slot: number, does: number, t: number): number {
+  const found = new Float64Array(1);
+  hands.travelInto(found, slot, does, t);
+  return found[0]!;
+}
+
 describe('a hand session', () => {
   test('stamps moves with the time as heard, tells the audio thread at once, and hands over one edit after the stop', async () => {
     const { engine, hand, act, edits, receipts } = session();
@@ -50,11 +57,11 @@ describe('a hand session', () => {
     act({ do: 'move', control: LEVEL, value: 0 });
     const slot = engine.slotOf(LEVEL);
     expect(engine.hands.does(slot)).toBe(DOES.held);
-    expect(engine.hands.travelAt(slot, DOES.held, 3.5)).toBe(travelOf(LEVEL_LAW, 0));
+    expect(heldAt(engine.hands, slot, DOES.held, 3.5)).toBe(travelOf(LEVEL_LAW, 0));
     engine.goTo(4);
     act({ do: 'release', control: LEVEL });
     expect(engine.hands.does(slot)).toBe(DOES.line);
-    expect(engine.hands.travelAt(slot, DOES.line, 4.125)).toBeCloseTo(
+    expect(heldAt(engine.hands, slot, DOES.line, 4.125)).toBeCloseTo(
       (travelOf(LEVEL_LAW, 0) + travelOf(LEVEL_LAW, -6)) / 2,
       12,
     );
