@@ -1,7 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 
 /** A process and all that it began, and those began. */
-export const processes = (browserPid) => {
+const processes = (browserPid) => {
   const parents = new Map();
   for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
     try {

@@ -8,16 +8,7 @@ export type MoreOfPoint = Readonly<Record<string, unknown>>;
  * The columns of a curve, n long; `bend`, `u0` and `u1` are empty where no point is bent, or none is a part of a shape.
  * `shape` holds the codes of {@link SHAPE_CODE}. Each column has a buffer of its own.
  */
-export type Columns = {
-  readonly t: Float64Array;
-  readonly v: Float64Array;
-  readonly shape: Uint8Array;
-  readonly bend: Float64Array;
-  readonly u0: Float64Array;
-  readonly u1: Float64Array;
-  /** By the index of a point; null where no point has more to say. */
-  readonly more: ReadonlyMap<number, MoreOfPoint> | null;
-};
+export type Columns = Pick<Curve, 't' | 'v' | 'shape' | 'bend' | 'u0' | 'u1' | 'more'>;
 
 const NONE = new Float64Array(0);
 
@@ -41,6 +32,7 @@ export class Curve implements Iterable<Point> {
   readonly bend: Float64Array;
   readonly u0: Float64Array;
   readonly u1: Float64Array;
+  /** By the index of a point; null where no point has more to say. */
   readonly more: ReadonlyMap<number, MoreOfPoint> | null;
 
   constructor({ t, v, shape, bend, u0, u1, more }: Columns) {
