@@ -89,3 +89,26 @@ test('a hand that is down while its view is left by a key is let go of, and the 
   await page.keyboard.press('Shift+V');
   await expect(ride.says).toHaveText(/^Pass 1: Lead level /);
 });
+
+test('a mute that is held while its row goes out of sight is let go of, and the pass goes on', async ({
+  page,
+  ride,
+}) => {
+  await ride.takeInHand('fiddle', 'Fiddle');
+  await page.keyboard.press('3');
+  await ride.takeInHand('lead', 'Lead');
+  await ride.play();
+  await ride.heardPast(0.5);
+  const mute = (await page.getByRole('button', { name: 'Mute Fiddle' }).boundingBox())!;
+  await page.mouse.move(mute.x + mute.width / 2, mute.y + mute.height / 2);
+  await page.mouse.down();
+  await expect(ride.says).toHaveText(/^Writing Fiddle mute/);
+  await page.getByRole('button', { name: /^Strings & reeds/ }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('row-fiddle')).toHaveCount(0);
+  await expect.poll(() => page.evaluate(() => globalThis.sureHandProbe!.touched())).toEqual([]);
+  await page.mouse.up();
+  await ride.heardPast((await ride.heard()) + 0.4);
+  await ride.stop();
+  await expect(ride.says).toHaveText(/^Pass 1: Fiddle mute /);
+});

@@ -43,13 +43,17 @@ function sent(body: Body | undefined): { headers: { [name: string]: string }; bo
   return { headers, body: isPacked ? body : JSON.stringify(body) };
 }
 
-/** What the server answered; nothing where it can't be read. */
+/** What the server answered, nothing where it said nothing. An answer that was cut short is none: {@link ServerAway}. */
 async function answered(answer: Response): Promise<unknown> {
   try {
-    const isPacked = answer.headers.get('Content-Type')?.startsWith(PACKED_TYPE);
-    return isPacked ? unpacked(new Uint8Array(await answer.arrayBuffer())) : await answer.json();
+    const bytes = new Uint8Array(await answer.arrayBuffer());
+    if (!bytes.length) return {};
+    if (answer.headers.get('Content-Type')?.startsWith(PACKED_TYPE)) return unpacked(bytes);
+    return JSON.parse(new TextDecoder().decode(bytes)) as unknown;
   } catch {
-    return {};
+    // What refuses has said so by its number.
+    if (!answer.ok) return {};
+    throw new ServerAway('The server’s answer was cut short.');
   }
 }
 
@@ -82,7 +86,8 @@ export async function fetchSong(id: number, mayBeAhead = false): Promise<WholeSo
   const ahead = globalThis.songAhead;
   globalThis.songAhead = undefined;
   const answer = mayBeAhead && ahead?.id === id ? await ahead.answer.catch(() => null) : null;
-  return (answer?.ok ? answered(answer) : ask(`/${id}`)) as Promise<WholeSong>;
+  const whole = answer?.ok ? await answered(answer).catch(() => null) : null;
+  return (whole ?? (await ask(`/${id}`))) as WholeSong;
 }
 
 /** Sends an edit made on a revision; its key keeps it from being kept twice. */

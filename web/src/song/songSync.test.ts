@@ -233,6 +233,18 @@ describe('what waits for the server', () => {
   });
 });
 
+test('an answer that is cut short on its way is none: the edit is sent again, and kept once', async () => {
+  const { sync, song, state } = await tab();
+  server.cutsShort = true;
+  sync.make(rest('voice/pan', 0.5));
+  while (server.revision < 1) await new Promise((tick) => setTimeout(tick, 1));
+  server.cutsShort = false;
+  await sync.flush();
+  expect(state()).toMatchObject({ pending: [], revision: 1, isAway: false });
+  expect(server.changes).toHaveLength(1);
+  expect(song()).toEqual(server.song);
+});
+
 test('a pass over a lane that somebody has made safe meanwhile leaves it alone, and says so', async () => {
   const { sync, song, state } = await tab();
   server.apply({ kind: 'guard', control: 'voice/level', changes: { safe: true } });

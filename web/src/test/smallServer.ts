@@ -5,6 +5,17 @@ import { testSong } from './songs.js';
 
 const NAMED = { undo: null, redo: null, undoOf: null, redoOf: null };
 
+/** An answer as a page gets it; one that was cut short on its way ends in the middle. */
+const answerOf = (status: number, document: object, isCut = false): object => {
+  const bytes = packed(document);
+  return {
+    ok: status < 300,
+    status,
+    headers: { get: () => PACKED_TYPE },
+    arrayBuffer: async () => (isCut ? bytes.slice(0, bytes.length / 2) : bytes).buffer,
+  };
+};
+
 const bodyOf = (body: string | Uint8Array | undefined): unknown => {
   if (!body) return null;
   return typeof body === 'string' ? JSON.parse(body) : unpacked(body);
@@ -18,6 +29,8 @@ export class SmallServer {
   changes: { edit: Edit; key: string | null }[] = [];
   /** The answer to the next edit is lost on its way, though the edit was kept. */
   losesAnswer = false;
+  /** Answers come only half. */
+  cutsShort = false;
   steps: { edit: Edit; inverse: Edit }[] = [];
   away = 0;
   /** So many requests are answered with a fault of the server’s own. */
@@ -77,12 +90,7 @@ export class SmallServer {
     }
     if (this.faults > 0) {
       this.faults--;
-      return {
-        ok: false,
-        status: 500,
-        headers: { get: () => 'application/json' },
-        json: async () => ({ sentence: 'The server failed at this.' }),
-      };
+      return answerOf(500, { sentence: 'The server failed at this.' });
     }
     const { status, json } = this.answer(
       url,
@@ -92,8 +100,7 @@ export class SmallServer {
       this.losesAnswer = false;
       throw new TypeError('connection lost');
     }
-    const headers = { get: () => PACKED_TYPE };
-    return { ok: status < 300, status, headers, arrayBuffer: async () => packed(json).buffer };
+    return answerOf(status, json, this.cutsShort);
   };
 }
 

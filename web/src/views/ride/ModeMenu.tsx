@@ -1,0 +1,106 @@
+import { useState, type ReactNode } from 'react';
+import { Menu, Text, UnstyledButton } from '@mantine/core';
+import {
+  MODES,
+  controlOf,
+  controlsOfChannel,
+  modeInForce,
+  type ControlKind,
+  type Mode,
+  type Song,
+} from '@sure-hand/core/song';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
+import type { ChannelRow } from './rideLayout.js';
+
+const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
+
+/** The mode of a channel, and what opens its menu: which is made when it is asked for, since there may be hundreds. */
+export function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+  const [isAsked, ask] = useState(false);
+  const mode = modeInForce(song, row.channel.key);
+  const { trim, name } = row.channel;
+  const shown = (
+    <UnstyledButton
+      className={`mode mode-${mode} ${trim ? 'is-trim' : ''}`}
+      aria-label={`Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`}
+      {...(isAsked ? {} : { 'aria-haspopup': 'menu', 'aria-expanded': false, onClick: () => ask(true) })}
+    >
+      {MODE_NAMES[mode]}
+    </UnstyledButton>
+  );
+  if (!isAsked) return shown;
+  return (
+    <Menu position="bottom-start" defaultOpened>
+      <Menu.Target>{shown}</Menu.Target>
+      <Menu.Dropdown>
+        <ModeItems song={song} row={row} />
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+function ModeItems({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+  const { control } = useOpenSong();
+  const { trim } = row.channel;
+  const front = controlOf(song, row.control).name.toLowerCase();
+  return (
+    <>
+      {MODES.map((one, i) => (
+        <Menu.Item
+          key={one}
+          fw={one === row.channel.mode ? 700 : 400}
+          rightSection={<KeyHint keys={String(i + 1)} />}
+          onClick={() => control.setMode(row.channel.key, one)}
+        >
+          {MODE_NAMES[one]}
+        </Menu.Item>
+      ))}
+      {song.settings.deskMode !== null && (
+        <Text fz="xs" c="dimmed" px="sm" py={4} maw={220}>
+          The desk mode stands in for all: this is what the channel gets back.
+        </Text>
+      )}
+      <Menu.Divider role="separator" />
+      <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrim(row.channel.key, !trim)}>
+        {trim ? 'Trim off' : 'Trim: a hand gives an offset'}
+      </Menu.Item>
+      <Menu.Item
+        rightSection={<KeyHint keys="F" />}
+        disabled={!waitingTrim(song, row).length}
+        onClick={() => control.foldTrim(row.channel.key)}
+      >
+        Fold the trim that waits
+      </Menu.Item>
+      <Menu.Divider role="separator" />
+      <Menu.Item rightSection={<KeyHint keys="J" />} onClick={() => control.toggleSafe(row.control)}>
+        {song.lanes[row.control]?.safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
+      </Menu.Item>
+      <Menu.Item rightSection={<KeyHint keys="K" />} onClick={() => control.togglePark(row.control)}>
+        {song.lanes[row.control]?.parked ? `Read ${front} again` : `Park ${front}`}
+      </Menu.Item>
+      <Menu.Item rightSection={<KeyHint keys="Alt+K" />} onClick={() => control.toggleParkChannel(row.channel.key)}>
+        {row.channel.parked ? 'Read the channel again' : 'Park the channel'}
+      </Menu.Item>
+      {kindsOf(song, row).map((kind) => (
+        <Menu.Item key={kind} onClick={() => control.toggleSafeKind(row.channel.key, kind)}>
+          {row.channel.safe.includes(kind) ? `Kind ${kind}: take out of safe` : `Kind ${kind}: make safe`}
+        </Menu.Item>
+      ))}
+    </>
+  );
+}
+
+const KeyHint = ({ keys }: { keys: string }): ReactNode => (
+  <Text fz="xs" c="dimmed">
+    {keys}
+  </Text>
+);
+
+/** Controls of a channel that trim waits on. */
+export const waitingTrim = (song: Song, row: ChannelRow): string[] =>
+  controlsOfChannel(song, row.channel).flatMap((one) => (song.lanes[one.id]?.trim.length ? [one.name] : []));
+
+/** Kinds of control that a channel has. */
+const kindsOf = (song: Song, row: ChannelRow): ControlKind[] => [
+  ...new Set(controlsOfChannel(song, row.channel).map((one) => one.kind)),
+];
