@@ -221,6 +221,18 @@ test('by keys alone: find, mode, touch, nudge, type, let go, undo', async ({ pag
   await expect.poll(() => app.points('fiddle/pan')).toEqual([]);
   await page.keyboard.press('Shift+Slash');
   await expect(page.getByRole('dialog')).toContainText('Touch the control in hand while held');
+
+  // The menu of a mode, by keys too; its button has the focus again after it, and the song what was chosen.
+  const mode = page.getByRole('button', { name: /^Mode of Fiddle/ });
+  await mode.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitem', { name: /^Latch/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(mode).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.getByRole('menuitem', { name: /^Latch/ }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Mode of Fiddle: Latch' })).toBeVisible();
 });
 
 test('in read a hand is heard and nothing is written; a control without a curve rests where it was left', async ({

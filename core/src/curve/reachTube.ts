@@ -11,7 +11,7 @@ export type Start = { readonly index: number; readonly wide: boolean };
 
 /**
  * A vertex of a path, at a sample. `level`: the one among whose starts the vertex before it is looked for, −1 where it is the
- * first; no number where that one is not looked for. `worst`: how far the path to here is from the samples at most.
+ * first; {@link ENTERED} where that one is not looked for. `worst`: how far the path to here is from the samples at most.
  */
 export type Vertex = {
   readonly index: number;
@@ -19,6 +19,9 @@ export type Vertex = {
   readonly level: number;
   readonly worst: number;
 };
+
+/** The level of a wide start, which was entered from the sample before it. */
+const ENTERED = -2;
 
 type Place = Pick<Vertex, 'index' | 'x'>;
 const isSame = (a: Vertex, b: Pick<Vertex, 'index' | 'x' | 'level'>): boolean =>
@@ -260,19 +263,25 @@ export class ReachTube {
     known: readonly Vertex[],
   ): Vertex[] {
     const fresh = [end];
-    let met = known.length - 1;
+    let near = known.length - 1;
+    let met = 0;
     for (let vertex = end; vertex.level >= 0;) {
-      while (met >= 0 && known[met]!.index > vertex.index) met--;
-      if (met >= 0 && isSame(known[met]!, vertex)) break;
+      while (near >= 0 && known[near]!.index > vertex.index) near--;
+      if (near >= 0 && isSame(known[near]!, vertex)) {
+        met = near;
+        break;
+      }
       const { level } = vertex;
-      const seen = this.#seenFrom(vertex, starts[level]!);
-      fresh.push((vertex = { ...seen.vertex, level: seen.wide ? NaN : level - 1 }));
+      const { index, x, wide } = this.#seenFrom(vertex, starts[level]!);
+      fresh.push((vertex = { index, x, level: wide ? ENTERED : level - 1 }));
       // A wide start was entered from the sample before it, which is one level nearer to the beginning.
-      if (seen.wide) fresh.push((vertex = this.endAt(vertex.index - 1, level - 2)));
-      if (vertex.level < 0) met = -1;
+      if (wide) fresh.push((vertex = this.endAt(index - 1, level - 2)));
     }
-    const path = met >= 0 ? known.slice(0, met) : [];
-    for (const vertex of fresh.reverse()) path.push({ ...vertex, worst: this.#worstTo(vertex, path.at(-1)) });
+    const path = known.slice(0, met);
+    for (let i = fresh.length - 1; i >= 0; i--) {
+      const { index, x, level } = fresh[i]!;
+      path.push({ index, x, level, worst: this.#worstTo(fresh[i]!, path[path.length - 1]) });
+    }
     return path;
   }
 
@@ -281,11 +290,13 @@ export class ReachTube {
     if (!from) return 0;
     const t = this.#t;
     const x = this.#x;
-    const start = t[from.index]!;
-    const slope = (to.x - from.x) / (t[to.index]! - start);
+    const { index: first, x: base } = from;
+    const { index: last } = to;
+    const start = t[first]!;
+    const slope = (to.x - base) / (t[last]! - start);
     let { worst } = from;
-    for (let i = from.index; i <= to.index; i++) {
-      const off = Math.abs(from.x + slope * (t[i]! - start) - x[i]!);
+    for (let i = first; i <= last; i++) {
+      const off = Math.abs(base + slope * (t[i]! - start) - x[i]!);
       if (off > worst) worst = off;
     }
     return worst;
@@ -296,9 +307,12 @@ export class ReachTube {
   }
 
   /** The start that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
-  #seenFrom(vertex: Place, starts: readonly Start[]): { readonly vertex: Place; readonly wide: boolean } {
+  #seenFrom(vertex: Place, starts: readonly Start[]): Place & { readonly wide: boolean } {
     const marks = this.#marks;
-    let first = vertex.index;
+    // Taken out of the vertex first: it comes in several shapes, and the loops below are long.
+    const { index: from, x: goal } = vertex;
+    const goalTime = this.#t[from]!;
+    let first = from;
     for (let s = 0; s < starts.length; s++) {
       const { index, wide } = starts[s]!;
       marks[index] = wide ? WIDE : NARROW;
@@ -309,13 +323,13 @@ export class ReachTube {
     let bestIndex = -1;
     let bestX = 0;
     let bestOff = Infinity;
-    for (let i = vertex.index - 1; i >= first; i--) {
-      const dt = this.#t[vertex.index]! - this.#t[i]!;
+    for (let i = from - 1; i >= first; i--) {
+      const dt = goalTime - this.#t[i]!;
       const mark = marks[i]!;
       if (mark) {
         const wide = mark === WIDE;
-        const low = Math.max(wide ? this.#low[i]! : this.#reachLow[i]!, vertex.x - steepest * dt);
-        const high = Math.min(wide ? this.#high[i]! : this.#reachHigh[i]!, vertex.x - shallowest * dt);
+        const low = Math.max(wide ? this.#low[i]! : this.#reachLow[i]!, goal - steepest * dt);
+        const high = Math.min(wide ? this.#high[i]! : this.#reachHigh[i]!, goal - shallowest * dt);
         const x = this.#nearest(i, low, high);
         const off = Math.abs(x - this.#x[i]!);
         if (low <= high + SLACK && off < bestOff) {
@@ -324,13 +338,13 @@ export class ReachTube {
           bestOff = off;
         }
       }
-      steepest = Math.min(steepest, (vertex.x - this.#low[i]!) / dt);
-      shallowest = Math.max(shallowest, (vertex.x - this.#high[i]!) / dt);
+      steepest = Math.min(steepest, (goal - this.#low[i]!) / dt);
+      shallowest = Math.max(shallowest, (goal - this.#high[i]!) / dt);
       if (shallowest > steepest + SLACK) break;
     }
-    if (bestIndex < 0) throw new Error(`thinning lost its way back at sample ${vertex.index}`);
+    if (bestIndex < 0) throw new Error(`thinning lost its way back at sample ${from}`);
     const wide = marks[bestIndex] === WIDE;
     for (let s = 0; s < starts.length; s++) marks[starts[s]!.index] = 0;
-    return { vertex: { index: bestIndex, x: bestX }, wide };
+    return { index: bestIndex, x: bestX, wide };
   }
 }

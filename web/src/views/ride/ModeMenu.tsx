@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { Menu, Text, UnstyledButton } from '@mantine/core';
 import {
   MODES,
@@ -19,19 +19,43 @@ export function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactN
   const [isAsked, ask] = useState(false);
   const mode = modeInForce(song, row.channel.key);
   const { trim, name } = row.channel;
-  const shown = (
-    <UnstyledButton
-      className={`mode mode-${mode} ${trim ? 'is-trim' : ''}`}
-      aria-label={`Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`}
-      {...(isAsked ? {} : { 'aria-haspopup': 'menu', 'aria-expanded': false, onClick: () => ask(true) })}
-    >
+  const look = {
+    className: `mode mode-${mode} ${trim ? 'is-trim' : ''}`,
+    'aria-label': `Mode of ${name}: ${MODE_NAMES[mode]}${trim ? ' with trim' : ''}`,
+  };
+  if (isAsked) return <OpenedMenu song={song} row={row} look={look} words={MODE_NAMES[mode]} />;
+  return (
+    <UnstyledButton {...look} aria-haspopup="menu" aria-expanded={false} onClick={() => ask(true)}>
       {MODE_NAMES[mode]}
     </UnstyledButton>
   );
-  if (!isAsked) return shown;
+}
+
+/** The menu once it was asked for: it opens as soon as its button has the focus, which comes back to it. */
+function OpenedMenu({
+  song,
+  row,
+  look,
+  words,
+}: {
+  song: Song;
+  row: ChannelRow;
+  look: { className: string; 'aria-label': string };
+  words: string;
+}): ReactNode {
+  const [isOpen, open] = useState(false);
+  const target = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    target.current?.focus();
+    open(true);
+  }, []);
   return (
-    <Menu position="bottom-start" defaultOpened>
-      <Menu.Target>{shown}</Menu.Target>
+    <Menu position="bottom-start" opened={isOpen} onChange={open}>
+      <Menu.Target>
+        <UnstyledButton ref={target} {...look}>
+          {words}
+        </UnstyledButton>
+      </Menu.Target>
       <Menu.Dropdown>
         <ModeItems song={song} row={row} />
       </Menu.Dropdown>
