@@ -44,8 +44,6 @@ export function laterView(fetch: () => Promise<ComponentType>): LaterView {
   return Object.assign(Later, { fetch: load });
 }
 
-/** What is shown first comes first: only so long after the page has come are programs fetched that may be wanted later. */
-const AHEAD_AFTER_MS = 700;
 /** A song that rolls leaves no idle moment: then they come all the same. */
 const AHEAD_WITHIN_MS = 500;
 
@@ -54,5 +52,5 @@ export function fetchAhead(views: readonly LaterView[]): void {
   const fetchAll = (): void => {
     for (const view of views) view.fetch().catch(() => undefined);
   };
-  setTimeout(() => requestIdleCallback(fetchAll, { timeout: AHEAD_WITHIN_MS }), AHEAD_AFTER_MS);
+  requestIdleCallback(fetchAll, { timeout: AHEAD_WITHIN_MS });
 }
