@@ -51,8 +51,7 @@ async function answered(answer: Response): Promise<unknown> {
     if (answer.headers.get('Content-Type')?.startsWith(PACKED_TYPE)) return unpacked(bytes);
     return JSON.parse(new TextDecoder().decode(bytes)) as unknown;
   } catch {
-    // What refuses has said so by its number.
-    if (!answer.ok) return {};
+    // Not even a refusal counts, whose reason did not come: only one that names it takes an edit back.
     throw new ServerAway('The server’s answer was cut short.');
   }
 }

@@ -245,6 +245,17 @@ test('an answer that is cut short on its way is none: the edit is sent again, an
   expect(song()).toEqual(server.song);
 });
 
+test('a refusal whose reason was cut short takes nothing back: it is asked for again', async () => {
+  const { sync, state } = await tab();
+  server.cutsShort = true;
+  sync.make(rest('voice/level', 99));
+  while (!state().isAway) await new Promise((tick) => setTimeout(tick, 1));
+  expect(state()).toMatchObject({ trouble: null, pending: [{ edit: rest('voice/level', 99) }] });
+  server.cutsShort = false;
+  await sync.flush();
+  expect(state()).toMatchObject({ trouble: 'It takes up to 12.', pending: [] });
+});
+
 test('a pass over a lane that somebody has made safe meanwhile leaves it alone, and says so', async () => {
   const { sync, song, state } = await tab();
   server.apply({ kind: 'guard', control: 'voice/level', changes: { safe: true } });
