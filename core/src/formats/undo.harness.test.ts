@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { valueAt } from '../curve/index.js';
+import { Curve, valueAt } from '../curve/index.js';
 import { applyEdit, editKind, isUndoStep, type Edit } from '../edits/index.js';
 import { controlsOf, guardOn, laneOf, layerLaw, layerPoints, layerRest, type Lane, type Song } from '../song/index.js';
 import {
@@ -136,7 +136,7 @@ test('a random walk of edits, undos and redos is always where its history says',
         }
       }
       // All the way back, with nothing guarded: lanes, marks, clips and names are those of the beginning.
-      const free = Object.keys(song.lanes).every((id) => guardOn(song, id) === null);
+      const free = [...controlsOf(song).keys()].every((id) => guardOn(song, id) === null);
       if (!free) return;
       for (const step of [...done].reverse()) song = applyEdit(song, step.inverse).song;
       const first = anySong();
@@ -151,8 +151,8 @@ test('a random walk of edits, undos and redos is always where its history says',
       );
       for (const [id, lane] of Object.entries(song.lanes))
         expect({ points: lane.points, trim: lane.trim }).toEqual({
-          points: first.lanes[id]?.points ?? [],
-          trim: first.lanes[id]?.trim ?? [],
+          points: first.lanes[id]?.points ?? Curve.EMPTY,
+          trim: first.lanes[id]?.trim ?? Curve.EMPTY,
         });
     }),
     { numRuns: WALKS },
