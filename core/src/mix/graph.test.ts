@@ -4,6 +4,7 @@ import { linePoint, holdPoint, valueAt, type Point } from '../curve/index.js';
 import { effectiveValueAt } from '../groups/index.js';
 import { readSong } from '../formats/index.js';
 import { channelOf, controlOf, controlsOf, laneOf, outputOf, type Channel, type Song } from '../song/index.js';
+import { CLIP_OF_ONES, ones } from '../test/ones.js';
 import { testSong } from '../test/songs.js';
 import { dbOfGain, gainOfDb, leftBalanceGain, leftGain } from '../units/index.js';
 import { bounce } from './bounce.js';
@@ -12,15 +13,7 @@ import { mixPlan } from './plan.js';
 import { TAIL_SEC, returnEffect } from './returnSound.js';
 
 const RATE = 48000;
-/** One file a track, each 1 everywhere. */
-const ones: SampleSource = {
-  channels: () => 1,
-  read: (_file, _channel, _from, count, out, at) => {
-    out.fill(1, at, at + count);
-    return true;
-  },
-};
-const clips = [{ t: 0, file: 'ones.wav', offset: 0, length: 60, gain: 0, fadeIn: 0, fadeOut: 0 }] as Channel['clips'];
+const clips = [CLIP_OF_ONES] as Channel['clips'];
 const track = (key: string, more: Partial<Channel> = {}): Partial<Channel> => ({ key, kind: 'track', clips, ...more });
 const bus = (key: string, more: Partial<Channel> = {}): Partial<Channel> => ({ key, kind: 'bus', ...more });
 const send = (to: string, tap: 'pre' | 'post' = 'post', pan: 'follow' | 'own' = 'follow') => ({ bus: to, tap, pan });

@@ -4,7 +4,6 @@ export {
   type ControlPlan,
   type MixPlan,
   type NodePlan,
-  type PlanFrame,
   type PlanOptions,
   type SendPlan,
   type StemOf,

@@ -3,22 +3,14 @@ import { holdPoint, linePoint, valueAt, type Point } from '../curve/index.js';
 import { effectiveValueAt } from '../groups/index.js';
 import { applyEdit } from '../edits/index.js';
 import { controlsOf, type Song } from '../song/index.js';
+import { CLIP_OF_ONES as clip, ones } from '../test/ones.js';
 import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW, PAN_LAW, dbOfGain, gainOfDb, gainOfTravel, leftGain, travelOf } from '../units/index.js';
 import { HandTable } from './hands.js';
 import { mixPlan } from './plan.js';
-import { MixRenderer, type SampleSource } from './renderer.js';
+import { MixRenderer } from './renderer.js';
 
 const RATE = 48000;
-/** A file that is 1 everywhere: what comes out is the gain. */
-const ones: SampleSource = {
-  channels: () => 1,
-  read: (_file, _channel, _from, count, out, at) => {
-    out.fill(1, at, at + count);
-    return true;
-  },
-};
-const clip = { t: 0, file: 'ones.wav', offset: 0, length: 60, gain: 0, fadeIn: 0, fadeOut: 0 };
 const oneTrack = (lanes: Record<string, { rest?: number; points?: Point[] }>, more = {}): Song =>
   testSong({
     channels: [{ key: 'voice', kind: 'track', clips: [{ ...clip, ...more }] }],
@@ -167,15 +159,14 @@ describe('a hand', () => {
   });
 
   test('a song changed under it goes on without a click', () => {
-    const { renderer, hands } = handsOn();
+    const { renderer } = handsOn();
     rendered(renderer, 1000);
     const louder = applyEdit(song, {
       kind: 'lanes',
       lanes: { 'voice/level': { ...song.lanes['voice/level']!, points: curve(linePoint(0, 6)) } },
     });
-    const after = new MixRenderer(mixPlan(louder.song), ones, hands);
-    after.takeOver(renderer);
-    const { left } = rendered(after, 256);
+    renderer.change(mixPlan(louder.song), new Set());
+    const { left } = rendered(renderer, 256);
     expect(left[0]).toBeCloseTo(gainOfDb(-12) * centre, 6);
     expect(left[96]).toBeCloseTo(gainOfDb(6) * centre, 6);
   });

@@ -67,6 +67,8 @@ export class NodeGains {
   readonly #vcaLevels: readonly ControlReader[];
   readonly #pan: ControlReader;
   readonly #panGains: PanGains;
+  /** Which of its feeds are heard: see the plan's `heard`. */
+  readonly #heard: Uint8Array;
   readonly #sends: readonly {
     readonly level: ControlReader;
     readonly on: ControlReader;
@@ -74,10 +76,13 @@ export class NodeGains {
     readonly panGains: PanGains;
   }[];
 
+  /** Of a node of a mix, whose feeds begin at `feed` among those of all nodes. */
   constructor(
     readonly plan: NodePlan,
     mix: MixPlan,
+    feed: number,
   ) {
+    this.#heard = mix.heard.slice(feed, feed + 1 + plan.sends.length);
     this.slewFrames = Math.round(GAIN.slewSec * mix.sampleRate);
     const readers: ControlReader[] = [];
     const reader = (slot: number): ControlReader => {
@@ -134,6 +139,17 @@ export class NodeGains {
     const before = this.#handsOn;
     this.#handsOn = this.#anyHand(hands);
     if (before || this.#handsOn) this.#begin(frame, hands);
+  }
+
+  /** Another channel was soloed, or is no more: feeds that are to be heard, or not any more, come and go over 2 ms. */
+  hear(heard: Uint8Array, feed: number, frame: Frames, hands: HandTable | null): void {
+    let isOther = false;
+    for (let i = 0; i < this.#heard.length; i++) {
+      if (this.#heard[i] === heard[feed + i]) continue;
+      this.#heard[i] = heard[feed + i]!;
+      isOther = true;
+    }
+    if (isOther) this.#begin(frame, hands);
   }
 
   /** Whether any of some slots is one of its controls. */
@@ -280,7 +296,7 @@ export class NodeGains {
     if (level > MAX_GAIN) level = MAX_GAIN;
     this.#pan.readTravel(frame, arriving, hands);
     this.#panGains.turn(this.#pan);
-    const out = this.plan.silenced ? 0 : level;
+    const out = this.#heard[0] ? level : 0;
     now[0] = out * this.#panGains.sides[0]!;
     now[1] = out * this.#panGains.sides[1]!;
     for (let s = 0; s < this.#sends.length; s++) {
@@ -297,7 +313,7 @@ export class NodeGains {
   #evaluateSend(s: number, frame: Frames, arriving: boolean, hands: HandTable | null): void {
     const { on, level, pan, panGains } = this.#sends[s]!;
     on.readTravel(frame, arriving, hands);
-    if (this.plan.sends[s]!.silenced || on.found[TRAVEL]! < 0.5) {
+    if (!this.#heard[1 + s] || on.found[TRAVEL]! < 0.5) {
       level.found[GAIN_OF] = 0;
       return;
     }

@@ -60,22 +60,20 @@ export type ClipPlan = {
 /** A send of a channel, its controls as slots. */
 export type SendPlan = {
   readonly bus: ChannelKey;
-  /** The place of the bus among the nodes. */
-  readonly to: number;
   readonly isPre: boolean;
   readonly level: number;
   readonly on: number;
   /** −1 where the send follows the channel's pan. */
   readonly pan: number;
-  readonly silenced: boolean;
 };
 
-/** A channel that carries audio, its controls as slots, its output as the place of a later node; −1 for the main. */
+/** A channel that carries audio, its controls as slots. Nothing in it changes as other channels come, go or are soloed. */
 export type NodePlan = {
   readonly key: ChannelKey;
   /** Its place in the shared memory of meters and gains, for as long as it is there. */
   readonly slot: number;
-  readonly output: number;
+  /** A later node; null for the main. */
+  readonly output: ChannelKey | null;
   readonly clips: readonly ClipPlan[];
   readonly isStereo: boolean;
   readonly level: number;
@@ -83,8 +81,6 @@ export type NodePlan = {
   readonly mute: number;
   readonly vcaLevels: readonly number[];
   readonly vcaMutes: readonly number[];
-  /** Its output is kept from being heard by another channel's solo. */
-  readonly silenced: boolean;
   readonly sends: readonly SendPlan[];
   readonly sound: ReturnSound | null;
 };
@@ -97,6 +93,8 @@ export type PlanFrame = {
   readonly files: readonly string[];
   /** In the order in which they are rendered: what feeds a node comes before it, the main last. */
   readonly nodes: readonly NodePlan[];
+  /** 1 for each feed that is heard, 0 where another channel's solo keeps it from that: of each node its output, then its sends. */
+  readonly heard: Uint8Array;
 };
 
 /** Everything the block renderer needs of a song, as plain data that can be sent to another thread. */
@@ -142,18 +140,15 @@ export function assignSlots(song: Song, { controls, nodes }: PlanSlots): number[
 /** The plan of a song's mix but for its controls, which have their places in `slots`. */
 export function planFrame(song: Song, slots: PlanSlots, options: PlanOptions = {}): PlanFrame {
   const order = inRenderOrder(song);
-  const place = new Map(order.map((channel, i) => [channel.key, i]));
   const files: string[] = [];
-  const hears = hearsBy(song, options);
   const slot = (id: ControlId): number => slots.controls.of(id);
   const nodes = order.map((channel): NodePlan => {
     const { key, kind } = channel;
     const vcas = vcasOver(song, key);
-    const output = kind === 'main' ? null : outputOf(song, channel);
     return {
       key,
       slot: slots.nodes.of(key),
-      output: output === null ? -1 : place.get(output)!,
+      output: outputHere(song, channel),
       clips: kind === 'track' ? channel.clips.map((clip) => clipPlan(song, clip, files)) : [],
       isStereo: kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file)),
       level: slot(controlId(key, 'level')),
@@ -161,22 +156,32 @@ export function planFrame(song: Song, slots: PlanSlots, options: PlanOptions = {
       mute: slot(controlId(key, 'mute')),
       vcaLevels: vcas.map((vca) => slot(controlId(vca, 'level'))),
       vcaMutes: vcas.map((vca) => slot(controlId(vca, 'mute'))),
-      silenced: output !== null && !hears(key, output),
       sends: channel.sends.map(({ bus, tap, pan }): SendPlan => ({
         bus,
-        to: place.get(bus)!,
         isPre: tap === 'pre',
         level: slot(sendControlId(key, bus, 'level')),
         on: slot(sendControlId(key, bus, 'on')),
         pan: pan === 'own' ? slot(sendControlId(key, bus, 'pan')) : -1,
-        silenced: !hears(key, bus),
       })),
       sound: kind === 'bus' ? channel.sound : null,
     };
   });
   const length = Math.round(song.length * song.sampleRate);
-  return { sampleRate: song.sampleRate, length, panLaw: song.settings.panLaw, files, nodes };
+  const heard = heardFeeds(nodes, hearsBy(song, options));
+  return { sampleRate: song.sampleRate, length, panLaw: song.settings.panLaw, files, nodes, heard };
 }
+
+const outputHere = (song: Song, channel: Channel): ChannelKey | null =>
+  channel.kind === 'main' ? null : outputOf(song, channel);
+
+/** See {@link PlanFrame}'s `heard`. */
+const heardFeeds = (nodes: readonly NodePlan[], hears: Hears): Uint8Array =>
+  Uint8Array.from(
+    nodes.flatMap(({ key, output, sends }) => [
+      output === null || hears(key, output) ? 1 : 0,
+      ...sends.map(({ bus }) => (hears(key, bus) ? 1 : 0)),
+    ]),
+  );
 
 function hearsBy(song: Song, { ignoreSolo, stem }: PlanOptions): Hears {
   if (stem) return heardOf(song, [stem.channel]);

@@ -2,10 +2,12 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { applyEdit, type Edit } from '../edits/index.js';
 import { readEdit } from '../formats/index.js';
-import { controlsOf, type Song } from '../song/index.js';
+import { channelWithDefaults, controlsOf, type Channel, type Song } from '../song/index.js';
 import { anySong, draws, editFrom } from '../test/anyEdit.js';
+import { CLIP_OF_ONES, ones } from '../test/ones.js';
 import { mixPlan, type MixPlan } from './plan.js';
 import { MixPlanner, changedPlan } from './planner.js';
+import { MixRenderer } from './renderer.js';
 import { Slots } from './slots.js';
 
 /** A plan with names in the place of slots: what two plans of one song have in common, wherever their controls stand. */
@@ -76,6 +78,59 @@ test('what is not heard is not told: modes, guards, scope, marks, names; off and
   expect(change!.controls.map(({ plan }) => plan.id)).toEqual(
     [...controlsOf(song).keys()].filter((id) => id.startsWith('voice/')),
   );
+});
+
+test('of a channel that comes only that channel is told, of a solo only what is heard: no other node is made anew', () => {
+  const song = anySong();
+  const planner = new MixPlanner(song);
+  const { nodes, files } = planner.plan;
+  const channel = channelWithDefaults({ key: 'slap', kind: 'bus', name: 'Slap' }, song.length);
+  const wider = applyEdit(song, { kind: 'addChannel', channel, at: 0 }).song;
+  const came = planner.follow(wider).change!.frame!;
+  // What feeds is rendered before what it feeds: the tracks, the buses in their order, the main.
+  expect(came.nodes).toEqual([0, 1, expect.objectContaining({ key: 'slap', output: 'main' }), 2, 3]);
+  expect(planner.plan.nodes.filter((node) => nodes.includes(node))).toEqual(nodes);
+  const soloed = applyEdit(wider, { kind: 'channel', channel: 'fiddle', changes: { solo: true } }).song;
+  const { frame, controls } = planner.follow(soloed).change!;
+  expect([frame!.nodes, frame!.files, controls]).toEqual([null, null, []]);
+  // Of the voice neither the output nor the send is heard, of the fiddle the output; of the slap and the hall nothing; the main.
+  expect([...frame!.heard]).toEqual([0, 0, 1, 0, 0, 1]);
+  expect(planner.plan.files).toBe(files);
+});
+
+test('a mix changed while it rolls is after 2 ms what the changed song’s mix is from scratch, whatever the edits', () => {
+  const sounds = (channel: Channel): Channel =>
+    channel.kind === 'track' ? { ...channel, clips: [CLIP_OF_ONES as Channel['clips'][number]] } : channel;
+  let heard = 0;
+  fc.assert(
+    fc.property(fc.array(draws, { minLength: 1, maxLength: 12 }), (walk) => {
+      let song: Song = { ...anySong(), channels: anySong().channels.map(sounds) };
+      const planner = new MixPlanner(song);
+      const rolling = new MixRenderer(planner.plan, ones);
+      const [left, right] = [new Float32Array(256), new Float32Array(256)];
+      for (const draw of walk) {
+        rolling.render(left, right, 200);
+        const edit = editFrom(song, draw);
+        if (!readEdit(song, edit).ok) continue;
+        song = applyEdit(song, edit).song;
+        const { change } = planner.follow(song);
+        if (change) rolling.change(changedPlan(rolling.plan, change), new Set(change.controls.map(({ slot }) => slot)));
+      }
+      rolling.render(left, right, 256);
+      const fresh = new MixRenderer(mixPlan(song), ones);
+      fresh.locate(rolling.frame);
+      const [freshLeft, freshRight] = [new Float32Array(256), new Float32Array(256)];
+      fresh.render(freshLeft, freshRight, 256);
+      rolling.render(left, right, 256);
+      if (left[100]! > 1e-3) heard++;
+      for (const n of [0, 1, 99, 255]) {
+        expect(left[n]).toBeCloseTo(freshLeft[n]!, 6);
+        expect(right[n]).toBeCloseTo(freshRight[n]!, 6);
+      }
+    }),
+    { numRuns: 300 },
+  );
+  expect(heard).toBeGreaterThan(100);
 });
 
 test('a place given up is the last to be taken again, and never in the same change', () => {

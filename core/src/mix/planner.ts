@@ -7,28 +7,40 @@ import {
   planFrame,
   type ControlPlan,
   type MixPlan,
+  type NodePlan,
   type PlanFrame,
   type PlanOptions,
 } from './plan.js';
 import { Slots } from './slots.js';
 
-/** What the audio thread has to be told after a change of the song: all but the controls where that is other, and those that are. */
+/**
+ * A frame of which only what is other is told: `nodes` stand for those of the plan before, by their places there, where they
+ * are as they were; null where all are, in their order. `files`: null where they are the same ones.
+ */
+export type FrameChange = Omit<PlanFrame, 'nodes' | 'files'> & {
+  readonly nodes: readonly (NodePlan | number)[] | null;
+  readonly files: readonly string[] | null;
+};
+
+/** What the audio thread has to be told after a change of the song: what is other of the frame, and the controls that are. */
 export type PlanChange = {
-  readonly frame: PlanFrame | null;
+  readonly frame: FrameChange | null;
   readonly controls: readonly { readonly slot: number; readonly plan: ControlPlan }[];
 };
 
 /** What a slot has that no control has. */
 const FREE: ControlPlan = { id: '', law: LEVEL_LAW, rest: 0, curve: null, trim: null };
 
-/** A plan with a change in it. */
+/** A plan with a change in it; what is as it was are the same objects. */
 export function changedPlan(before: MixPlan, { frame, controls }: PlanChange): MixPlan {
   const list = [...before.controls];
   for (const { slot, plan } of controls) {
     while (list.length < slot) list.push(FREE);
     list[slot] = plan;
   }
-  return { ...(frame ?? before), controls: list };
+  if (!frame) return { ...before, controls: list };
+  const nodes = frame.nodes?.map((node) => (typeof node === 'number' ? before.nodes[node]! : node)) ?? before.nodes;
+  return { ...frame, nodes, files: frame.files ?? before.files, controls: list };
 }
 
 /**
@@ -75,15 +87,21 @@ export class MixPlanner {
     return { change, freed };
   }
 
-  #changedFrame(before: Song): PlanFrame | null {
+  #changedFrame(before: Song): FrameChange | null {
     const song = this.#song;
     const isSame = song.channels === before.channels && song.settings.panLaw === before.settings.panLaw;
     if (isSame && song.length === before.length) return null;
-    const { controls: _controls, ...was } = this.#plan;
+    const was = this.#plan;
     const frame = planFrame(song, this.#slots, this.#options);
-    if (equal(frame, was)) return null;
-    // Where the files are the same ones, what reads them need not be made anew.
-    return equal(frame.files, was.files) ? { ...frame, files: was.files } : frame;
+    const files = equal(frame.files, was.files) ? null : frame.files;
+    const nodes = changedNodes(was.nodes, frame.nodes);
+    const isAsBefore =
+      frame.length === was.length &&
+      frame.panLaw === was.panLaw &&
+      !files &&
+      !nodes &&
+      frame.heard.every((is, feed) => is === was.heard[feed]);
+    return isAsBefore ? null : { ...frame, nodes, files };
   }
 
   #changedControls(before: Song): PlanChange['controls'] {
@@ -107,3 +125,14 @@ export class MixPlanner {
 /** Whether two lanes are heard as one: their guards make no difference. */
 const curvesSame = (one: Lane, other: Lane): boolean =>
   one.rest === other.rest && one.points === other.points && one.trim === other.trim;
+
+/** Nodes as a {@link FrameChange} tells them. */
+function changedNodes(was: readonly NodePlan[], now: readonly NodePlan[]): FrameChange['nodes'] {
+  const placeOf = new Map(was.map(({ key }, place) => [key, place]));
+  const told = now.map((node) => {
+    const place = placeOf.get(node.key);
+    return place !== undefined && equal(node, was[place]) ? place : node;
+  });
+  const isAsBefore = told.length === was.length && told.every((node, place) => node === place);
+  return isAsBefore ? null : told;
+}

@@ -29,16 +29,17 @@ export const MAX_BLOCK: Frames = 4096;
  * in workers and on the server. After its making it allocates nothing.
  */
 export class MixRenderer {
-  readonly #gains: NodeGains[];
   #plan: MixPlan;
-  readonly #effects: (ReturnEffect | null)[];
-  readonly #loops: MixLoops;
+  #source: SampleSource;
+  #gains: NodeGains[] = [];
+  #effects: (ReturnEffect | null)[] = [];
+  #loops: MixLoops;
   /** Where what goes out to a node is summed, among the targets of the loops: −1 for one that nothing goes to. */
-  readonly #sums: Int32Array;
+  #sums: Int32Array;
   /** The same for what the main gives. */
-  readonly #mix: number;
+  #mix = 0;
   /** The targets of each node's feeds: its output, then its sends. */
-  readonly #feeds: readonly Int32Array[];
+  #feeds: readonly Int32Array[];
   readonly #sides: SideGains = { gainLeft: 0, slopeLeft: 0, gainRight: 0, slopeRight: 0 };
   readonly #raw: Float32Array;
   #frame: Frames = 0;
@@ -47,24 +48,39 @@ export class MixRenderer {
 
   constructor(
     plan: MixPlan,
-    readonly source: SampleSource,
+    source: SampleSource,
     readonly hands: HandTable | null = null,
     readonly meters: Meters | null = null,
-    maxBlock: Frames = MAX_BLOCK,
+    readonly maxBlock: Frames = MAX_BLOCK,
   ) {
     this.#plan = plan;
-    this.#gains = plan.nodes.map((node) => new NodeGains(node, plan));
-    this.#effects = plan.nodes.map(({ sound }) => sound && returnEffect(sound, plan.sampleRate));
-    const { nodes } = plan;
-    let targets = 0;
-    this.#sums = Int32Array.from(nodes, (node) => (node.clips.length && node.output >= 0 ? -1 : targets++));
-    this.#mix = targets++;
-    this.#feeds = nodes.map(({ output, sends }) =>
-      Int32Array.of(output < 0 ? this.#mix : this.#sums[output]!, ...sends.map((send) => this.#sums[send.to]!)),
-    );
-    this.#loops = mixLoops(targets, maxBlock);
+    this.#source = source;
+    let feed = 0;
+    for (const node of plan.nodes) {
+      this.#gains.push(new NodeGains(node, plan, feed));
+      this.#effects.push(effectOf(node, plan));
+      feed += 1 + node.sends.length;
+    }
+    this.#sums = this.#sumsOf(plan.nodes);
+    this.#feeds = this.#feedsOf(plan.nodes);
+    this.#loops = mixLoops(this.#mix + 1, maxBlock);
     this.#raw = new Float32Array(maxBlock);
     this.locate(0);
+  }
+
+  /** Gives a place to all that something goes out to, the last of them to what the main gives. */
+  #sumsOf(nodes: readonly NodePlan[]): Int32Array {
+    let targets = 0;
+    const sums = Int32Array.from(nodes, (node) => (node.clips.length && node.output !== null ? -1 : targets++));
+    this.#mix = targets;
+    return sums;
+  }
+
+  #feedsOf(nodes: readonly NodePlan[]): Int32Array[] {
+    const sumOf = new Map(nodes.map(({ key }, i) => [key, this.#sums[i]!]));
+    return nodes.map(({ output, sends }) =>
+      Int32Array.of(output === null ? this.#mix : sumOf.get(output)!, ...sends.map(({ bus }) => sumOf.get(bus)!)),
+    );
   }
 
   get plan(): MixPlan {
@@ -93,27 +109,41 @@ export class MixRenderer {
     for (const gain of this.#gains) gain.locate(frame, this.hands);
   }
 
-  /** Takes over the plan with some of its controls changed, all else being as it was: only what they move is made anew. */
-  changeControls(plan: MixPlan, slots: ReadonlySet<number>): void {
+  /**
+   * Goes on with a changed plan, some of whose controls (by slot) are other, from a source that may be another. Only nodes that
+   * are other objects than before, or read one of those controls, are made anew; gains go on from where they were, what
+   * another's solo takes away or gives comes over 2 ms, returns ring on.
+   */
+  change(plan: MixPlan, slots: ReadonlySet<number>, source: SampleSource = this.#source): void {
+    const before = this.#plan;
+    const placeOf = new Map(before.nodes.map(({ key }, place) => [key, place]));
+    const [gains, effects] = [this.#gains, this.#effects];
     this.#plan = plan;
-    for (const [i, before] of this.#gains.entries()) {
-      if (!before.reads(slots)) continue;
-      const gains = new NodeGains(plan.nodes[i]!, plan);
-      gains.follow(before, this.#frame, this.hands);
-      this.#gains[i] = gains;
+    this.#source = source;
+    this.#gains = [];
+    this.#effects = [];
+    let feed = 0;
+    for (const node of plan.nodes) {
+      const place = placeOf.get(node.key) ?? -1;
+      const was = gains[place];
+      const isAsBefore = was?.plan === node && plan.panLaw === before.panLaw && !was.reads(slots);
+      if (isAsBefore) was.hear(plan.heard, feed, this.#frame, this.hands);
+      this.#gains.push(isAsBefore ? was : this.#gainsAfter(was, node, feed));
+      this.#effects.push(before.nodes[place]?.sound === node.sound ? effects[place]! : effectOf(node, plan));
+      feed += 1 + node.sends.length;
     }
+    if (plan.nodes === before.nodes) return;
+    this.#sums = this.#sumsOf(plan.nodes);
+    this.#feeds = this.#feedsOf(plan.nodes);
+    if (this.#mix >= this.#loops.lefts.length) this.#loops = mixLoops(this.#mix + 1, this.maxBlock);
   }
 
-  /** Takes over from a renderer of the same song before a change: gains go on from where they were, returns ring on. */
-  takeOver(before: MixRenderer): void {
-    this.#frame = before.#frame;
-    this.#missed = before.#missed;
-    this.#gains.forEach((gain, i) => {
-      const at = before.#gains.findIndex((g) => g.plan.key === gain.plan.key);
-      if (at < 0) return gain.locate(this.#frame, this.hands);
-      gain.follow(before.#gains[at]!, this.#frame, this.hands);
-      if (before.plan.nodes[at]!.sound === gain.plan.sound) this.#effects[i] = before.#effects[at]!;
-    });
+  /** Gains of a node that is new or other; they go on from where it was, if it was there. */
+  #gainsAfter(was: NodeGains | undefined, node: NodePlan, feed: number): NodeGains {
+    const gains = new NodeGains(node, this.#plan, feed);
+    if (was) gains.follow(was, this.#frame, this.hands);
+    else gains.locate(this.#frame, this.hands);
+    return gains;
   }
 
   /** Writes the left gain of every node at the next frame, as it is applied, into its slot of `out`. */
@@ -177,8 +207,8 @@ export class MixRenderer {
   }
 
   #readClip(clip: ClipPlan, side: number, from: Frames, n: Frames, out: Float32Array): void {
-    const channel = side < this.source.channels(clip.file) ? side : 0;
-    if (!this.source.read(clip.file, channel, clip.fileFrom + (from - clip.from), n, out, 0)) this.#missed++;
+    const channel = side < this.#source.channels(clip.file) ? side : 0;
+    if (!this.#source.read(clip.file, channel, clip.fileFrom + (from - clip.from), n, out, 0)) this.#missed++;
   }
 
   #addClip(clip: ClipPlan, side: number, from: Frames, to: Frames, isPlain: boolean, out: Float32Array): void {
@@ -263,3 +293,6 @@ export class MixRenderer {
     if (peak > this.meters![at]!) this.meters![at] = peak;
   }
 }
+
+const effectOf = ({ sound }: NodePlan, { sampleRate }: MixPlan): ReturnEffect | null =>
+  sound && returnEffect(sound, sampleRate);

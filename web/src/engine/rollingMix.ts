@@ -1,5 +1,5 @@
 import { LoudnessMeter } from '@sure-hand/core/loudness';
-import { HandTable, MixRenderer, changedPlan, copyFrames, type MixPlan, type PlanChange } from '@sure-hand/core/mix';
+import { HandTable, MixRenderer, changedPlan, copyFrames, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
 import { T_FLOAT, T_INT, controlRoom, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
 
@@ -15,7 +15,6 @@ const RMS_SEC = 0.3;
  */
 export class RollingMix {
   #renderer: MixRenderer | null = null;
-  #plan: MixPlan | null = null;
   #source: PagedSource | null = null;
   #hands: HandTable | null = null;
   #views: SharedViews | null = null;
@@ -46,8 +45,7 @@ export class RollingMix {
         this.#views = viewsOf(message.buffers);
         this.#source = new PagedSource(message.files, message.plan.files, this.#views);
         this.#hands = new HandTable(message.buffers.hands, controlRoom(message.plan));
-        this.#renderer = null;
-        this.#replan(message.plan);
+        this.#renderer = new MixRenderer(message.plan, this.#source, this.#hands, this.#views.meters, this.block);
         return { type: 'planned', version: message.version };
       }
       case 'change':
@@ -78,22 +76,13 @@ export class RollingMix {
   }
 
   #change(change: PlanChange): void {
-    const before = this.#plan;
     const renderer = this.#renderer;
-    if (!before || !renderer) return;
+    const source = this.#source;
+    if (!renderer || !source) return;
+    const before = renderer.plan;
     const plan = changedPlan(before, change);
-    if (change.frame) return this.#replan(plan);
-    this.#plan = plan;
-    renderer.changeControls(plan, new Set(change.controls.map(({ slot }) => slot)));
-  }
-
-  #replan(plan: MixPlan): void {
-    const before = this.#renderer;
-    if (this.#plan && this.#plan.files !== plan.files && this.#source)
-      this.#source = new PagedSource(this.#source.files, plan.files, this.#views!);
-    this.#plan = plan;
-    this.#renderer = new MixRenderer(plan, this.#source!, this.#hands, this.#views!.meters, this.block);
-    if (before) this.#renderer.takeOver(before);
+    if (plan.files !== before.files) this.#source = new PagedSource(source.files, plan.files, this.#views!);
+    renderer.change(plan, new Set(change.controls.map(({ slot }) => slot)), this.#source!);
   }
 
   /** Renders one block whose first frame has the context time `time`; true as the song has come to its end. */
@@ -114,7 +103,7 @@ export class RollingMix {
     this.#measure(views, left, right);
     // A loop that lies wholly behind the line does not come round: the song goes on to its end.
     const isLooping = this.#loop !== null && renderer.frame < this.#loop[1];
-    const ended = !isLooping && renderer.frame >= this.#plan!.length;
+    const ended = !isLooping && renderer.frame >= renderer.plan.length;
     if (this.#stopping || ended) this.#playing = this.#stopping = false;
     renderer.readGains(views.gains);
     views.floats[T_FLOAT.frame] = renderer.frame;
