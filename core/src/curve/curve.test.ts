@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { LEVEL_LAW, PAN_LAW, SWITCH_LAW, travelOf } from '../units/index.js';
 import { curve, pairs } from '../test/songs.js';
-import { Curve } from './curve.js';
+import { Curve, CurveMaker } from './curve.js';
 import { CurveReader, columnsOf, valueArriving, valueAt } from './lookup.js';
 import { SHAPES, holdPoint, linePoint, type Point } from './point.js';
 import { shapeFraction } from './shapes.js';
@@ -62,6 +62,35 @@ const anyCurve = fc
     }
     return Curve.of(points);
   });
+/** A curve whose points have bends, parts and fields that this program does not know, or have not. */
+const richCurve = fc
+  .array(
+    fc.record(
+      {
+        v: fc.double({ min: -1, max: 1, noNaN: true }),
+        shape: fc.constantFrom(...SHAPES),
+        bend: fc.constantFrom(0, 0, 0.5),
+        part: fc.constantFrom([0.25, 1] as const, [0, 0.5] as const),
+        hint: fc.constantFrom('by ear', 'by eye'),
+      },
+      { requiredKeys: ['v', 'shape', 'bend'] },
+    ),
+    { maxLength: 8 },
+  )
+  .map((points) => Curve.of(points.map((point, t) => ({ t, ...point }))));
+
+test('points copied in one go are the points one by one, with bends, parts and what is not known of them', () => {
+  const place = fc.integer({ min: -1, max: 9 });
+  fc.assert(
+    fc.property(richCurve, richCurve, place, place, (one, other, from, to) => {
+      const maker = new CurveMaker();
+      maker.copy(one, 0, one.length);
+      maker.copy(other, from, to);
+      expect([...maker.make()]).toEqual([...one, ...[...other].slice(Math.max(0, from), Math.max(0, to))]);
+    }),
+  );
+});
+
 const pan = (points: Curve, t: number): number => travelOf(PAN_LAW, valueAt(points, PAN_LAW, 0.2, t));
 
 describe('reading forwards and at random', () => {

@@ -175,8 +175,23 @@ export class CurveMaker {
 
   /** Adds points of another curve, from one up to but not at another. */
   copy(curve: Curve, from: number, to: number): void {
+    const first = Math.max(0, from);
     const end = Math.min(to, curve.length);
-    for (let k = Math.max(0, from); k < end; k++) this.addFrom(curve, k);
+    if (end <= first) return;
+    const at = this.#length;
+    this.#length += end - first;
+    if (this.#length > this.#t.length) this.#grow(this.#length);
+    this.#t.set(curve.t.subarray(first, end), at);
+    this.#v.set(curve.v.subarray(first, end), at);
+    this.#shape.set(curve.shape.subarray(first, end), at);
+    if (curve.bend.length) this.#bends().set(curve.bend.subarray(first, end), at);
+    if (curve.u1.length) {
+      this.#parts();
+      this.#u0.set(curve.u0.subarray(first, end), at);
+      this.#u1.set(curve.u1.subarray(first, end), at);
+    }
+    for (const [k, more] of curve.more ?? [])
+      if (k >= first && k < end) (this.#more ??= new Map()).set(at + k - first, more);
   }
 
   /** Another maker that has come as far. */
@@ -215,7 +230,7 @@ export class CurveMaker {
 
   #put(t: Seconds, v: number, shape: number): number {
     const i = this.#length++;
-    if (i >= this.#t.length) this.#grow();
+    if (i >= this.#t.length) this.#grow(this.#length);
     this.#t[i] = t;
     this.#v[i] = v;
     this.#shape[i] = shape;
@@ -223,21 +238,29 @@ export class CurveMaker {
   }
 
   #setBend(i: number, bend: number): void {
-    if (!this.#bend.length) this.#bend = new Float64Array(this.#t.length);
-    this.#bend[i] = bend;
+    this.#bends()[i] = bend;
   }
 
   #setPart(i: number, u0: number, u1: number): void {
-    if (!this.#u1.length) {
-      this.#u0 = new Float64Array(this.#t.length);
-      this.#u1 = new Float64Array(this.#t.length).fill(1);
-    }
+    this.#parts();
     this.#u0[i] = u0;
     this.#u1[i] = u1;
   }
 
-  #grow(): void {
-    const room = Math.max(16, 2 * this.#t.length);
+  #bends(): Float64Array {
+    if (!this.#bend.length) this.#bend = new Float64Array(this.#t.length);
+    return this.#bend;
+  }
+
+  #parts(): void {
+    if (this.#u1.length) return;
+    this.#u0 = new Float64Array(this.#t.length);
+    this.#u1 = new Float64Array(this.#t.length).fill(1);
+  }
+
+  /** Makes room for so many points at least. */
+  #grow(least: number): void {
+    const room = Math.max(16, least, 2 * this.#t.length);
     const larger = (column: Float64Array, fill = 0): Float64Array => {
       const grown = new Float64Array(room).fill(fill);
       grown.set(column);

@@ -9,6 +9,9 @@ export type Samples = { readonly t: ArrayLike<Seconds>; readonly x: ArrayLike<Tr
  */
 export type Start = { readonly index: number; readonly wide: boolean };
 
+/** What a vertex at a sample is by its owner's own measure, if that is another than travel. */
+export type Measure = (x: Travel, index: number) => number;
+
 /**
  * A vertex of a path, at a sample. `level`: the one among whose starts the vertex before it is looked for, −1 where it is the
  * first; {@link ENTERED} where that one is not looked for. `worst`: how far the path to here is from the samples at most.
@@ -16,6 +19,8 @@ export type Start = { readonly index: number; readonly wide: boolean };
 export type Vertex = {
   readonly index: number;
   readonly x: Travel;
+  /** By its {@link Measure}. */
+  readonly v: number;
   readonly level: number;
   readonly worst: number;
 };
@@ -24,8 +29,9 @@ export type Vertex = {
 const ENTERED = -2;
 
 type Place = Pick<Vertex, 'index' | 'x'>;
-const isSame = (a: Vertex, b: Pick<Vertex, 'index' | 'x' | 'level'>): boolean =>
-  a.index === b.index && a.x === b.x && a.level === b.level;
+/** A vertex as it is looked for. */
+type Step = Pick<Vertex, 'index' | 'x' | 'level'>;
+const isSame = (a: Vertex, b: Step): boolean => a.index === b.index && a.x === b.x && a.level === b.level;
 
 const NARROW = 1;
 const WIDE = 2;
@@ -56,6 +62,7 @@ export class ReachTube {
   constructor(
     readonly tolerance: number,
     room = 256,
+    readonly measure: Measure = (x) => x,
   ) {
     this.#t = new Float64Array(room);
     this.#x = new Float64Array(room);
@@ -248,8 +255,16 @@ export class ReachTube {
     return i - 1;
   }
 
+  /** All samples as they are, as a path. */
+  samples(): Vertex[] {
+    return Array.from({ length: this.#n }, (_, index) => {
+      const x = this.#x[index]!;
+      return { index, x, v: this.measure(x, index), level: -1, worst: 0 };
+    });
+  }
+
   /** A vertex at a sample, of a path that is looked for from there: as near to the sample as it can be. */
-  endAt(index: number, level: number): Pick<Vertex, 'index' | 'x' | 'level'> {
+  endAt(index: number, level: number): Step {
     return { index, x: this.#nearest(index, this.#reachLow[index]!, this.#reachHigh[index]!), level };
   }
 
@@ -257,11 +272,7 @@ export class ReachTube {
    * Reads the path to a vertex off backwards: of each level a start from which the vertex after it can be seen. Where it comes
    * to a vertex of a path that is `known`, it is that path from there on.
    */
-  pathBack(
-    starts: readonly (readonly Start[])[],
-    end: Pick<Vertex, 'index' | 'x' | 'level'>,
-    known: readonly Vertex[],
-  ): Vertex[] {
+  pathBack(starts: readonly (readonly Start[])[], end: Step, known: readonly Vertex[]): Vertex[] {
     const fresh = [end];
     let near = known.length - 1;
     let met = 0;
@@ -279,21 +290,23 @@ export class ReachTube {
     }
     const path = known.slice(0, met);
     for (let i = fresh.length - 1; i >= 0; i--) {
-      const { index, x, level } = fresh[i]!;
-      path.push({ index, x, level, worst: this.#worstTo(fresh[i]!, path[path.length - 1]) });
+      const { index, level } = fresh[i]!;
+      // The first is exact, whatever was rounded on the way.
+      const x = index === 0 ? this.#x[0]! : fresh[i]!.x;
+      const worst = this.#worstTo(index, x, path[path.length - 1]);
+      path.push({ index, x, v: this.measure(x, index), level, worst });
     }
     return path;
   }
 
   /** The largest distance of a path, at any sample up to a vertex, with the vertex before it. */
-  #worstTo(to: Pick<Vertex, 'index' | 'x'>, from: Vertex | undefined): number {
+  #worstTo(last: number, goal: Travel, from: Vertex | undefined): number {
     if (!from) return 0;
     const t = this.#t;
     const x = this.#x;
     const { index: first, x: base } = from;
-    const { index: last } = to;
     const start = t[first]!;
-    const slope = (to.x - base) / (t[last]! - start);
+    const slope = (goal - base) / (t[last]! - start);
     let { worst } = from;
     for (let i = first; i <= last; i++) {
       const off = Math.abs(base + slope * (t[i]! - start) - x[i]!);

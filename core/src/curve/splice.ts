@@ -68,9 +68,13 @@ export function splice(curve: Curve, law: Law, rest: number, [a, b]: Range, insi
   const maker = new CurveMaker(curve.length + inside.length + 4);
   const after = startingAt(curve, law, rest, b);
   addBefore(maker, curve, law, rest, a);
-  for (let i = 0; i < inside.length; i++) {
+  for (let i = 0; i < inside.length;) {
     makeWay(maker, inside.t[i]!, inside.v[i]!);
-    maker.addFrom(inside, i);
+    // Up to where another point stands at the time of the one before it, there is no way to be made.
+    let end = i + 1;
+    while (end < inside.length && inside.t[end] !== inside.t[end - 1]) end++;
+    maker.copy(inside, i, end);
+    i = end;
   }
   makeWay(maker, after.point.t, after.point.v);
   maker.add(after.point);

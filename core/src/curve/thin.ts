@@ -1,5 +1,5 @@
 import type { Seconds, Travel } from '../units/index.js';
-import { ReachTube, type Samples, type Start, type Vertex } from './reachTube.js';
+import { ReachTube, type Samples, type Start, type Measure, type Vertex } from './reachTube.js';
 
 export type { Samples } from './reachTube.js';
 
@@ -7,8 +7,6 @@ export type { Samples } from './reachTube.js';
 export type Thinned = {
   readonly t: Seconds[];
   readonly x: Travel[];
-  /** At which samples they stand. */
-  readonly at: number[];
   readonly maxDeviation: number;
 };
 
@@ -16,6 +14,9 @@ export type ThinLimits = { readonly exactSteps: number; readonly fewStarts: numb
 
 /** How much work thinning may do. Up to `exactSteps` it tries every start of every segment, past it a few. */
 export const THIN_LIMITS: ThinLimits = { exactSteps: 40_000, fewStarts: 2 };
+
+/** `room`: for how many samples there is room from the beginning. `measure`: what a vertex is by its owner’s own measure. */
+export type ThinOptions = { readonly limits?: ThinLimits; readonly room?: number; readonly measure?: Measure };
 
 /** A stream as it was at a moment: see {@link ThinStream.mark}. */
 export type ThinMark = {
@@ -37,6 +38,7 @@ export type ThinMark = {
  * is, whatever comes: so all but the last can be grown while the hand still moves.
  */
 export class ThinStream {
+  readonly limits: ThinLimits;
   readonly #tube: ReachTube;
   readonly #levels: Start[][] = [[{ index: 0, wide: false }]];
   #reached = 0;
@@ -48,10 +50,10 @@ export class ThinStream {
 
   constructor(
     readonly tolerance: number,
-    readonly limits: ThinLimits = THIN_LIMITS,
-    room?: number,
+    { limits = THIN_LIMITS, room, measure }: ThinOptions = {},
   ) {
-    this.#tube = new ReachTube(tolerance, room);
+    this.limits = limits;
+    this.#tube = new ReachTube(tolerance, room, measure);
   }
 
   /** How many samples have come. */
@@ -97,21 +99,14 @@ export class ThinStream {
   }
 
   /** What is kept of the samples that have come, the last of them exactly. More may come only after {@link back}. */
-  finish(): Thinned {
+  finish(): readonly Vertex[] {
     const tube = this.#tube;
     const n = tube.length;
-    if (n <= 2 || this.tolerance <= 0) {
-      const all = Array.from({ length: n }, (_, i) => i);
-      return { t: all.map((i) => tube.timeOf(i)), x: all.map((i) => tube.travelOf(i)), at: all, maxDeviation: 0 };
-    }
+    if (n <= 2 || this.tolerance <= 0) return tube.samples();
     tube.pin(n - 1);
     while (this.#reached < n - 1) this.#grow(true);
     const last = { index: n - 1, x: tube.travelOf(n - 1), level: this.#levels.length - 2 };
-    const vertices = tube.pathBack(this.#levels, last, this.#path);
-    const t = vertices.map((v) => tube.timeOf(v.index));
-    const x = vertices.map((v) => v.x);
-    x[0] = tube.travelOf(0);
-    return { t, x, at: vertices.map((v) => v.index), maxDeviation: vertices.at(-1)!.worst };
+    return tube.pathBack(this.#levels, last, this.#path);
   }
 
   /** The stream as it is now, to come {@link back} to after a {@link finish}. */
@@ -156,9 +151,14 @@ export class ThinStream {
 /** Thins a whole run of samples: see {@link ThinStream}. */
 export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits = THIN_LIMITS): Thinned {
   const n = samples.t.length;
-  const stream = new ThinStream(tolerance, limits, Math.max(1, n));
+  const stream = new ThinStream(tolerance, { limits, room: Math.max(1, n) });
   for (let i = 0; i < n; i++) stream.push(samples.t[i]!, samples.x[i]!);
-  return stream.finish();
+  const vertices = stream.finish();
+  return {
+    t: vertices.map(({ index }) => samples.t[index]!),
+    x: vertices.map(({ x }) => x),
+    maxDeviation: vertices.at(-1)?.worst ?? 0,
+  };
 }
 
 /** Places to go on from: all of first … last, or a few of them, thicker towards the last. */

@@ -1,5 +1,5 @@
-import { CurveMaker, ThinStream, type ThinMark, type Thinned } from '../curve/index.js';
-import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
+import { CurveMaker, ThinStream, type ThinMark } from '../curve/index.js';
+import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
 import { HAND } from './handEvent.js';
 import { heldStill, type HandValue, type KeptPath } from './handPath.js';
 
@@ -96,25 +96,25 @@ export class PathThinner {
   /** An entry of the path stands: it goes on with the run, or begins another where it does not come later. */
   #settled({ t, v, x }: HandValue): void {
     if (this.#beforeLast !== null && t <= this.#beforeLast) this.#endRun();
-    this.#run ??= { stream: new ThinStream(this.tolerance), v: [] };
+    this.#run ??= this.#newRun();
     this.#run.stream.push(t, x ?? travelOf(this.law, v));
     this.#run.v.push(v);
   }
 
+  /** A vertex that stands on the path keeps the hand's own value, to the last bit. */
+  #newRun(): Run {
+    const v: number[] = [];
+    const valueAt = (x: Travel, at: number): number => (x === stream.travelOf(at) ? v[at]! : valueOf(this.law, x));
+    const stream: ThinStream = new ThinStream(this.tolerance, { measure: valueAt });
+    return { stream, v };
+  }
+
   #endRun(): void {
     if (!this.#run) return;
-    const { stream, v } = this.#run;
-    const thinned = stream.finish();
-    addPoints(this.#kept, thinned, stream, v, this.law);
-    this.#maxDeviation = Math.max(this.#maxDeviation, thinned.maxDeviation);
+    const { stream } = this.#run;
+    const vertices = stream.finish();
+    for (const { index, v } of vertices) this.#kept.addLine(stream.timeOf(index), v);
+    this.#maxDeviation = Math.max(this.#maxDeviation, vertices.at(-1)!.worst);
     this.#run = null;
-  }
-}
-
-/** A vertex that stands on the path keeps the hand's own value, to the last bit. */
-function addPoints(maker: CurveMaker, { t, x, at }: Thinned, stream: ThinStream, v: readonly number[], law: Law): void {
-  for (let k = 0; k < t.length; k++) {
-    const isOnPath = x[k] === stream.travelOf(at[k]!);
-    maker.addLine(t[k]!, isOnPath ? v[at[k]!]! : valueOf(law, x[k]!));
   }
 }
