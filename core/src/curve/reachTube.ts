@@ -1,13 +1,8 @@
 import type { Seconds, Travel } from '../units/index.js';
+import { indexOf, isWide, type Place, type StartLevels } from './startLevels.js';
 
 /** A run of samples in travel: times strictly rising, straight lines between. */
 export type Samples = { readonly t: ArrayLike<Seconds>; readonly x: ArrayLike<Travel> };
-
-/**
- * A sample to go on from. `wide`: one more segment than needed was spent to get there, from the sample before it,
- * so that a vertex there can have any value in the tube.
- */
-export type Start = { readonly index: number; readonly wide: boolean };
 
 /** What a vertex at a sample is by its owner's own measure, if that is another than travel. */
 export type Measure = (x: Travel, index: number) => number;
@@ -28,7 +23,6 @@ export type Vertex = {
 /** The level of a wide start, which was entered from the sample before it. */
 const ENTERED = -2;
 
-type Place = Pick<Vertex, 'index' | 'x'>;
 /** A vertex as it is looked for. */
 type Step = Pick<Vertex, 'index' | 'x' | 'level'>;
 const isSame = (a: Vertex, b: Step): boolean => a.index === b.index && a.x === b.x && a.level === b.level;
@@ -100,8 +94,6 @@ export class ReachTube {
     const reach = this.tolerance - SLACK;
     this.#low[i] = Math.max(Math.min(0, x), x - reach);
     this.#high[i] = Math.min(Math.max(1, x), x + reach);
-    this.#reachLow[i] = Infinity;
-    this.#reachHigh[i] = -Infinity;
   }
 
   /** The line goes through this sample exactly. */
@@ -109,20 +101,12 @@ export class ReachTube {
     this.#low[index] = this.#high[index] = this.#x[index]!;
   }
 
-  /** What was reached from `index` on is not known any more. */
-  forget(index: number): void {
-    this.#reachLow.fill(Infinity, index, this.#n);
-    this.#reachHigh.fill(-Infinity, index, this.#n);
-  }
-
   /** Samples from the nth on never came, and the one before is not the last. */
   truncate(n: number): void {
     if (n === 0) return void (this.#n = 0);
-    const reached = [this.#reachLow[n - 1]!, this.#reachHigh[n - 1]!] as const;
     this.#n = n - 1;
     // As it came: it was pinned as the last.
     this.push(this.#t[n - 1]!, this.#x[n - 1]!);
-    [this.#reachLow[n - 1], this.#reachHigh[n - 1]] = reached;
     if (n === 1) this.pin(0);
   }
 
@@ -143,34 +127,29 @@ export class ReachTube {
     this.#marks = new Uint8Array(room);
   }
 
-  /** Lets a vertex at `index` have any value from low to high: a wider stretch than was known replaces or joins it. */
-  allow(index: number, low: number, high: number): void {
-    const nowLow = this.#reachLow[index]!;
-    const nowHigh = this.#reachHigh[index]!;
-    if (low <= nowHigh && high >= nowLow) {
-      if (low < nowLow) this.#reachLow[index] = low;
-      if (high > nowHigh) this.#reachHigh[index] = high;
-    } else if (high - low > nowHigh - nowLow) {
-      this.#reachLow[index] = low;
-      this.#reachHigh[index] = high;
-    }
+  /** A vertex at this sample has exactly its value. */
+  begin(index: number): void {
+    this.pin(index);
+    this.#reachLow[index] = this.#reachHigh[index] = this.#x[index]!;
   }
 
   /**
-   * Sends straight segments from the vertex at `from` (any value it can have) as far as the tube lets them, and
-   * allows what they reach after `reached`. Gives back the last sample that one of them reaches.
+   * Sends straight segments from the vertex at a place (any value it can have) as far as the tube lets them. What they reach
+   * past `reached` a vertex can be: up to `far` that joins, or where it is wider replaces, what others have reached already.
+   * Gives back the last sample that one of them reaches.
    */
-  grow({ index: from, wide }: Start, reached: number): number {
+  grow(place: Place, reached: number, far: number): number {
     const low = this.#low;
     const high = this.#high;
+    const from = indexOf(place);
     const wallLow = low[from]!;
     const wallHigh = high[from]!;
-    if (!wide) {
+    if (!isWide(place)) {
       // For the while, the tube is as narrow here as what a vertex can be.
       low[from] = this.#reachLow[from]!;
       high[from] = this.#reachHigh[from]!;
     }
-    const last = this.#growThrough(from, reached);
+    const last = this.#growThrough(from, reached, far);
     low[from] = wallLow;
     high[from] = wallHigh;
     return last;
@@ -182,10 +161,12 @@ export class ReachTube {
    * because everything it touches stays in local variables: it is the inner loop of thinning.
    */
   // eslint-disable-next-line max-lines-per-function -- the inner loop of thinning, see above
-  #growThrough(from: number, reached: number): number {
+  #growThrough(from: number, reached: number, far: number): number {
     const t = this.#t;
     const low = this.#low;
     const high = this.#high;
+    const reachLow = this.#reachLow;
+    const reachHigh = this.#reachHigh;
     const floor = this.#floor;
     const ceiling = this.#ceiling;
     const n = this.#n;
@@ -211,7 +192,20 @@ export class ReachTube {
       const lowest = shallowValue + shallow * (ti - shallowTime);
       const highest = steepValue + steep * (ti - steepTime);
       if (i > first && (l > highest || h < lowest)) break;
-      if (i > reached) this.allow(i, l > lowest ? l : lowest, h < highest ? h : highest);
+      if (i > reached) {
+        const bottom = l > lowest ? l : lowest;
+        const top = h < highest ? h : highest;
+        if (i > far) {
+          reachLow[i] = bottom;
+          reachHigh[i] = top;
+        } else if (bottom <= reachHigh[i]! && top >= reachLow[i]!) {
+          if (bottom < reachLow[i]!) reachLow[i] = bottom;
+          if (top > reachHigh[i]!) reachHigh[i] = top;
+        } else if (top - bottom > reachHigh[i]! - reachLow[i]!) {
+          reachLow[i] = bottom;
+          reachHigh[i] = top;
+        }
+      }
       if (h < highest) {
         // The ceiling comes down on the steepest line: it now leans on this window and on the floor hull behind.
         steep = (h - low[floor[floorHead]!]!) / (ti - t[floor[floorHead]!]!);
@@ -272,7 +266,7 @@ export class ReachTube {
    * Reads the path to a vertex off backwards: of each level a start from which the vertex after it can be seen. Where it comes
    * to a vertex of a path that is `known`, it is that path from there on.
    */
-  pathBack(starts: readonly (readonly Start[])[], end: Step, known: readonly Vertex[]): Vertex[] {
+  pathBack(starts: StartLevels, end: Step, known: readonly Vertex[]): Vertex[] {
     const fresh = [end];
     let near = known.length - 1;
     let met = 0;
@@ -283,7 +277,7 @@ export class ReachTube {
         break;
       }
       const { level } = vertex;
-      const { index, x, wide } = this.#seenFrom(vertex, starts[level]!);
+      const { index, x, wide } = this.#seenFrom(vertex, starts, level);
       fresh.push((vertex = { index, x, level: wide ? ENTERED : level - 1 }));
       // A wide start was entered from the sample before it, which is one level nearer to the beginning.
       if (wide) fresh.push((vertex = this.endAt(index - 1, level - 2)));
@@ -319,16 +313,19 @@ export class ReachTube {
     return Math.min(Math.max(this.#x[index]!, low), Math.max(low, high));
   }
 
-  /** The start that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
-  #seenFrom(vertex: Place, starts: readonly Start[]): Place & { readonly wide: boolean } {
+  /** The start of a level that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
+  #seenFrom(vertex: Step, starts: StartLevels, level: number): { index: number; x: Travel; wide: boolean } {
     const marks = this.#marks;
+    const { places } = starts;
+    const firstPlace = starts.from(level);
+    const endPlace = starts.to(level);
     // Taken out of the vertex first: it comes in several shapes, and the loops below are long.
     const { index: from, x: goal } = vertex;
     const goalTime = this.#t[from]!;
     let first = from;
-    for (let s = 0; s < starts.length; s++) {
-      const { index, wide } = starts[s]!;
-      marks[index] = wide ? WIDE : NARROW;
+    for (let s = firstPlace; s < endPlace; s++) {
+      const index = indexOf(places[s]!);
+      marks[index] = isWide(places[s]!) ? WIDE : NARROW;
       if (index < first) first = index;
     }
     let steepest = Infinity;
@@ -357,7 +354,7 @@ export class ReachTube {
     }
     if (bestIndex < 0) throw new Error(`thinning lost its way back at sample ${from}`);
     const wide = marks[bestIndex] === WIDE;
-    for (let s = 0; s < starts.length; s++) marks[starts[s]!.index] = 0;
+    for (let s = firstPlace; s < endPlace; s++) marks[indexOf(places[s]!)] = 0;
     return { index: bestIndex, x: bestX, wide };
   }
 }

@@ -1,5 +1,6 @@
 import type { Seconds, Travel } from '../units/index.js';
-import { ReachTube, type Samples, type Start, type Measure, type Vertex } from './reachTube.js';
+import { ReachTube, type Samples, type Measure, type Vertex } from './reachTube.js';
+import { StartLevels, indexOf, isWide } from './startLevels.js';
 
 export type { Samples } from './reachTube.js';
 
@@ -40,7 +41,7 @@ export type ThinMark = {
 export class ThinStream {
   readonly limits: ThinLimits;
   readonly #tube: ReachTube;
-  readonly #levels: Start[][] = [[{ index: 0, wide: false }]];
+  readonly #levels = new StartLevels();
   #reached = 0;
   /** A path to the last level that is settled. */
   #path: readonly Vertex[] = [];
@@ -54,6 +55,8 @@ export class ThinStream {
   ) {
     this.limits = limits;
     this.#tube = new ReachTube(tolerance, room, measure);
+    this.#levels.add(0);
+    this.#levels.close();
   }
 
   /** How many samples have come. */
@@ -74,9 +77,7 @@ export class ThinStream {
   /** A sample comes; its time is after all before it. */
   push(t: Seconds, x: Travel): void {
     this.#tube.push(t, x);
-    if (this.#tube.length > 1) return;
-    this.#tube.pin(0);
-    this.#tube.allow(0, x, x);
+    if (this.#tube.length === 1) this.#tube.begin(0);
   }
 
   /** Grows every level that what is still to come can't change. A level that takes long is tried again at twice its length. */
@@ -93,9 +94,10 @@ export class ThinStream {
 
   /** Reads the path to where the last level begins: that of all samples will soon come to it, and go the same way from there. */
   #readPath(): void {
-    const level = this.#levels.length - 1;
-    const [start] = this.#levels[level]!;
-    this.#path = this.#tube.pathBack(this.#levels, this.#tube.endAt(start!.index, level - 1), this.#path);
+    const levels = this.#levels;
+    const level = levels.length - 1;
+    const start = indexOf(levels.places[levels.from(level)]!);
+    this.#path = this.#tube.pathBack(levels, this.#tube.endAt(start, level - 1), this.#path);
   }
 
   /** What is kept of the samples that have come, the last of them exactly. More may come only after {@link back}. */
@@ -116,34 +118,37 @@ export class ThinStream {
 
   /** Forgets all that came since a mark. */
   back(mark: ThinMark): void {
-    this.#levels.length = mark.levels;
+    this.#levels.truncate(mark.levels);
     this.#reached = mark.reached;
     this.#steps = mark.steps;
     this.#tube.truncate(mark.samples);
-    this.#tube.forget(mark.reached + 1);
   }
 
   /** Grows the next level; false where it may still change by samples to come, unless these are all (`isEnd`). */
   #grow(isEnd: boolean): boolean {
     const tube = this.#tube;
-    const level = this.#levels.at(-1)!;
-    const steps = this.#steps;
-    let far = this.#reached;
-    for (const from of level) {
-      const to = tube.grow(from, this.#reached);
-      if (!isEnd && to === tube.length - 1) {
-        tube.forget(this.#reached + 1);
-        this.#steps = steps;
-        return false;
-      }
-      this.#steps += to - from.index;
+    const levels = this.#levels;
+    const reached = this.#reached;
+    const first = levels.from(levels.length - 1);
+    const end = levels.to(levels.length - 1);
+    let steps = this.#steps;
+    let far = reached;
+    for (let s = first; s < end; s++) {
+      const place = levels.places[s]!;
+      const to = tube.grow(place, reached, far);
+      if (!isEnd && to === tube.length - 1) return false;
+      steps += to - indexOf(place);
       if (to > far) far = to;
     }
-    const few = this.#steps > this.limits.exactSteps;
-    const next = startsIn(this.#reached + 1, far, few ? this.limits.fewStarts : Infinity);
-    if (!few) for (const { index, wide } of level) if (!wide && index > 0) next.push({ index, wide: true });
-    this.#levels.push(next);
+    const few = steps > this.limits.exactSteps;
+    addStarts(levels, reached + 1, far, few ? this.limits.fewStarts : Infinity);
+    for (let s = first; s < end && !few; s++) {
+      const place = levels.places[s]!;
+      if (place > 0 && !isWide(place)) levels.add(~place);
+    }
+    levels.close();
     this.#reached = far;
+    this.#steps = steps;
     return true;
   }
 }
@@ -161,14 +166,19 @@ export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits 
   };
 }
 
-/** Places to go on from: all of first … last, or a few of them, thicker towards the last. */
-function startsIn(first: number, last: number, most: number): Start[] {
+/** Adds places to go on from: all of first … last, or a few of them, thicker towards the last. */
+function addStarts(levels: StartLevels, first: number, last: number, most: number): void {
   const all = last - first + 1;
-  if (all <= most) return Array.from({ length: all }, (_, i) => ({ index: last - i, wide: false }));
-  const few: Start[] = [{ index: last, wide: false }];
+  if (all <= most) {
+    for (let index = last; index >= first; index--) levels.add(index);
+    return;
+  }
+  levels.add(last);
+  let before = last;
   for (let i = 1; i < most; i++) {
     const index = last - Math.round(all * 0.5 * (i / most) ** 2);
-    if (index !== few.at(-1)!.index) few.push({ index, wide: false });
+    if (index === before) continue;
+    levels.add(index);
+    before = index;
   }
-  return few;
 }
