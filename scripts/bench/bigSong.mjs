@@ -24,8 +24,8 @@ export function start(data) {
   });
 }
 
-/** A song of many tracks, its clips out of the demo’s files, its lanes full of points. */
-export async function bigSong(data, { tracks, length, points }) {
+/** A song of many tracks, its clips out of the demo’s files, its lanes full of points; the first `touched` in touch. */
+export async function bigSong(data, { tracks, length, points, touched = 1 }) {
   const demo = join(data, 'songs/1');
   const app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
   await app.init();
@@ -41,7 +41,7 @@ export async function bigSong(data, { tracks, length, points }) {
       kind: 'track',
       name: `Track ${i + 1}`,
       family: `Family ${1 + (i >> 3)}`,
-      mode: i === 0 ? 'touch' : 'read',
+      mode: i < touched ? 'touch' : 'read',
       clips: Array.from({ length: Math.ceil(length / 30) }, (_, k) => ({
         t: k * 30,
         file: files[i % files.length],
