@@ -12,6 +12,7 @@ import {
   makeBuffers,
   viewsOf,
   type FromWorklet,
+  type SharedBuffers,
   type SharedViews,
   type StreamedFile,
   type ToWorklet,
@@ -44,6 +45,7 @@ export class SongEngine {
   readonly hands: HandTable;
   readonly #context: AudioContext;
   readonly #clock: SongClock;
+  readonly #buffers: SharedBuffers;
   readonly #views: SharedViews;
   #node: AudioWorkletNode | null = null;
   readonly #pages: Remote<PageWorker>;
@@ -60,8 +62,19 @@ export class SongEngine {
   #onPlanned: () => void = () => undefined;
   #onEnded: () => void = () => undefined;
   #onLost: () => void = () => undefined;
+  #isClosed = false;
+  /**
+   * Resolves once audio thread and page worker have the song: nothing plays before. Rejects with a sentence where what plays
+   * it could not be fetched, unless it was closed meanwhile.
+   */
+  readonly started: Promise<void>;
 
-  private constructor({ song, files }: EngineSong) {
+  /** Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory. */
+  constructor({ url, song, files }: EngineSong) {
+    if (!globalThis.crossOriginIsolated)
+      throw new Error(
+        'The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.',
+      );
     this.#song = song;
     this.#context = new AudioContext({ sampleRate: song.sampleRate, latencyHint: 'interactive' });
     const stereo = Object.keys(files).filter((name) => files[name]!.channels === 2);
@@ -74,33 +87,16 @@ export class SongEngine {
     this.#clock = new SongClock(this.#context, this.#views, song.sampleRate);
     this.#worker = new Worker(new URL('./pageWorker.ts', import.meta.url), { type: 'module' });
     this.#pages = wrap<PageWorker>(this.#worker);
-  }
-
-  readonly #buffers: ReturnType<typeof makeBuffers>;
-
-  /**
-   * Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory, and where
-   * what plays the song could not be fetched.
-   */
-  static async open(from: EngineSong): Promise<SongEngine> {
-    if (!globalThis.crossOriginIsolated)
-      throw new Error(
-        'The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.',
-      );
-    const engine = new SongEngine(from);
-    try {
-      await Promise.race([engine.#start(from.url), engine.#workerMissing()]);
-    } catch (error) {
-      await engine.close();
-      throw error;
-    }
-    return engine;
+    this.started = Promise.race([this.#start(url), this.#workerMissing()]).catch((error: unknown) => {
+      if (!this.#isClosed) throw error;
+    });
   }
 
   async #start(url: string): Promise<void> {
     await this.#context.audioWorklet.addModule(mixWorkletUrl).catch(() => {
       throw new Error(AUDIO_MISSING);
     });
+    if (this.#isClosed) return;
     const node = new AudioWorkletNode(this.#context, 'mix', { numberOfInputs: 0, outputChannelCount: [2] });
     node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.#take(data);
     node.onprocessorerror = () => this.#lost();
@@ -124,6 +120,7 @@ export class SongEngine {
   }
 
   async close(): Promise<void> {
+    this.#isClosed = true;
     this.#context.onstatechange = null;
     this.#node?.disconnect();
     this.#pages[releaseProxy]();
@@ -172,6 +169,8 @@ export class SongEngine {
     const { change, freed } = this.#planner.follow(song);
     for (const slot of freed) this.hands.letGo(slot);
     if (change) this.#send({ type: 'change', change, version: ++this.#version });
+    // What is still starting is told of the song as it is by then.
+    if (!this.#node) return;
     if (change?.frame) void this.#sendClips();
     if (song.settings.loop !== before.settings.loop) this.#sendLoop();
   }
@@ -198,10 +197,15 @@ export class SongEngine {
   }
 
   /**
-   * Starts playing; waits until the audio of the first moment is there. Gives back the sentence where it does not come.
+   * Starts playing; waits until all is started and the audio of the first moment is there. Gives back the sentence where it does not come.
    * `loops`: whether it goes round the song's loop.
    */
   async play(from: Seconds, loops = true): Promise<string | null> {
+    const missing = await this.started.then(
+      () => null,
+      (error: unknown) => (error as Error).message,
+    );
+    if (missing || this.#isClosed) return missing;
     if (this.#context.state !== 'running') {
       await this.#context.resume();
       this.#clock.reset();

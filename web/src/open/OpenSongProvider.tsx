@@ -68,8 +68,7 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
       if (!song || left) return;
       restoreView(id, song);
       try {
-        const opened = await openSong(id, song);
-        if (left) return opened.close();
+        const opened = openSong(id, song);
         closing.current = opened.close;
         setOpen(opened.open);
       } catch (error) {

@@ -10,7 +10,7 @@ import { HandSession, type EditsMade, type PassMade } from '../hands/handSession
 import { SongControl } from '../hands/songControl.js';
 import { PassJournalist } from '../song/passJournal.js';
 import { fetchLastPass, fetchPass, songUrl } from '../song/songApi.js';
-import { troubleCame } from '../song/songSlice.js';
+import { songFailed, troubleCame } from '../song/songSlice.js';
 import { outbox, songSync, store } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
 import { carriedOn, carryUndone, passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
@@ -43,10 +43,14 @@ const CLOCK_EVERY_MS = 120;
 /** What ends something that was begun. */
 type End = () => void;
 
-/** Sets up everything a song needs once its document is there; `close` is a stop, with all that a stop does. */
-export async function openSong(id: number, song: Song): Promise<{ open: OpenSong; close: End }> {
+/**
+ * Sets up everything a song needs once its document is there; `close` is a stop, with all that a stop does. What plays it is
+ * still starting: where that fails, the song has failed to open.
+ */
+export function openSong(id: number, song: Song): { open: OpenSong; close: End } {
   const { files } = store.getState().song;
-  const engine = await SongEngine.open({ url: songUrl(id), song, files: playable(files) });
+  const engine = new SongEngine({ url: songUrl(id), song, files: playable(files) });
+  engine.started.catch((error: unknown) => store.dispatch(songFailed((error as Error).message)));
   const clock = new PageClock();
   const word = new Word();
   const hands = handsOn(id, song, engine, clock, word);
