@@ -5,22 +5,19 @@ import { PassRecorder } from '@sure-hand/core/pass';
 import type { Edit } from '@sure-hand/core/edits';
 import { demoPasses, makeSong, solvedNotes, type DemoName, type Progress } from '@sure-hand/demo-song';
 import type { AudioShelf } from './audio/audioShelf.js';
+import { markDemoMade } from './demoMark.js';
 import type { PassLog } from './passes/passLog.js';
 import type { SongStore } from './songs/songStore.js';
 
-/** Says that the demo was made once: a demo that its owner removed does not come back. */
-const MARK = 'demo-made';
 /** Says which song it is while its passes are still being ridden. */
 const HALF_MADE = 'demo-being-ridden';
 
-/** Makes the demo song on a first start, saying how far it is; does nothing on later ones. */
-export async function ensureDemo(
+/** Makes the demo song, as a first start does, saying how far it is. */
+export async function makeDemo(
   { store, passes, shelf }: { store: SongStore; passes: PassLog; shelf: AudioShelf },
   dataFolder: string,
   options: { readonly name: DemoName; readonly say: (sentence: string) => void },
 ): Promise<void> {
-  const mark = join(dataFolder, MARK);
-  if (existsSync(mark)) return;
   await forgetHalfMade({ store, shelf }, dataFolder);
   const began = performance.now();
   const making = join(dataFolder, 'demo-in-the-making');
@@ -41,7 +38,7 @@ export async function ensureDemo(
     writeFileSync(join(dataFolder, HALF_MADE), String(made));
   });
   await rideDemo(store, passes, id);
-  writeFileSync(mark, '');
+  markDemoMade(dataFolder);
   rmSync(join(dataFolder, HALF_MADE), { force: true });
   const sec = (performance.now() - began) / 1000;
   options.say(`The demo song is ready: ${(bytes / 1e6).toFixed(0)} MB of audio in ${sec.toFixed(1)} s.`);

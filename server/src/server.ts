@@ -9,7 +9,7 @@ import type { NextFunction, Request, Response } from 'express';
 import { AppModule } from './app.module.js';
 import { AudioShelf } from './audio/audioShelf.js';
 import { BounceShelf } from './bounces/bounceShelf.js';
-import { ensureDemo } from './demo.js';
+import { isDemoMade } from './demoMark.js';
 import { StagedStems } from './imports/stagedStems.js';
 import { PassLog } from './passes/passLog.js';
 import { doorkeeper } from './security/doorkeeper.js';
@@ -84,7 +84,11 @@ export async function startServer(
   await app.init();
   await tidy(app);
   const keepers = { store: app.get(SongStore), passes: app.get(PassLog), shelf: app.get(AudioShelf) };
-  await ensureDemo(keepers, settings.dataFolder, { ...options, name: options.demo });
+  if (!isDemoMade(settings.dataFolder)) {
+    // What makes it comes only then: a server starts more often.
+    const { makeDemo } = await import('./demo.js');
+    await makeDemo(keepers, settings.dataFolder, { ...options, name: options.demo });
+  }
   try {
     await app.listen(settings.port, settings.host);
   } catch (error) {

@@ -99,9 +99,9 @@ export class ImportsController {
   @ApiOperation({ summary: 'The song as it stands, its document and its audio, as one zip' })
   async save(@Param('id', ParseIntPipe) id: number, @Res() response: Response): Promise<void> {
     const { song } = await this.store.get(id);
+    const zip = await packSong(song, (file) => this.shelf.path(id, file));
     response.setHeader('Content-Type', 'application/zip');
     response.setHeader('Content-Disposition', disposition(`${song.name}.zip`));
-    const zip = packSong(song, (file) => this.shelf.path(id, file));
     zip.on('error', (error) => response.destroy(error));
     response.on('close', () => zip.destroy());
     zip.pipe(response);

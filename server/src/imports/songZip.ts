@@ -3,7 +3,6 @@ import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Song } from '@sure-hand/core/song';
-import { ZipArchive } from 'archiver';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 import { JobTrouble, type Work } from '../jobs/jobBoard.js';
 import type { Intake } from './stemIntake.js';
@@ -94,7 +93,9 @@ const counted = (allowance: { bytes: number }, what: string) => {
 };
 
 /** Packs a song as it stands, its document and its audio, into a zip that goes out as it is made. */
-export function packSong(song: Song, pathOf: (file: string) => string): Readable {
+export async function packSong(song: Song, pathOf: (file: string) => string): Promise<Readable> {
+  // Only now: it takes long to come, and a server starts more often than a song goes out.
+  const { ZipArchive } = await import('archiver');
   // Audio hardly packs, and a song is large: it is only put together.
   const zip = new ZipArchive({ store: true });
   zip.append(JSON.stringify(song, null, 1), { name: DOCUMENT_NAME });

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { FrameEncoder, type WavInfo } from '@sure-hand/core/formats';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
-import { MixPlanner, mixPlan, type ClipPlan } from '@sure-hand/core/mix';
+import { HandTable, MixPlanner, mixPlan, type ClipPlan } from '@sure-hand/core/mix';
 import { channelWithDefaults, type Song } from '@sure-hand/core/song';
 import { leftGain } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
@@ -242,6 +242,26 @@ describe('the rolling mix', () => {
     }
     expect(play(1)[100]).toBeCloseTo(heardAs(played + 100), 5);
     expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
+  });
+
+  test('begins with the song as it is once it has started, whatever came to it meanwhile', async () => {
+    const song = songWith();
+    const { keeper, open } = keeping(song);
+    await tendUntilReady(keeper, 0);
+    const wider = applyEdit(song, {
+      kind: 'addChannel',
+      channel: channelWithDefaults({ key: 'echo', kind: 'bus' }, 60),
+    }).song;
+    const planner = new MixPlanner(song);
+    planner.follow(wider);
+    const mix = new RollingMix(RATE, 128);
+    mix.take({ type: 'open', plan: planner.plan, files: [file], buffers: open, version: 2 });
+    mix.take({ type: 'play', frame: 0 });
+    new HandTable(open.hands, open.controlRoom).hold(planner.slotOf('voice/pan'), false, 0);
+    const [left, right] = [new Float32Array(128), new Float32Array(128)];
+    for (let b = 0; b < 4; b++) mix.render(left, right, (b * 128) / RATE);
+    // All the way to the left.
+    expect([left[127]! > 0, right[127]]).toEqual([true, 0]);
   });
 
   test('counts a block whose page is not there, and plays silence for it', async () => {

@@ -7,7 +7,7 @@ import type { Channel } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
 import { PageKeeper } from './pageKeeper.js';
 import { RollingMix } from './rollingMix.js';
-import { T_INT, controlRoom, makeBuffers, viewsOf, type StreamedFile } from './sharedLayout.js';
+import { T_INT, makeBuffers, viewsOf, type StreamedFile } from './sharedLayout.js';
 
 const RATE = 48000;
 const SEC = 4;
@@ -79,7 +79,7 @@ test('blocks that are ridden and go round a loop leave hardly anything to be col
   mix.take({ type: 'open', plan, files, buffers, version: 1 });
   mix.take({ type: 'loop', loop: [0.5 * RATE, (SEC - 0.5) * RATE] });
   mix.take({ type: 'play', frame: 0 });
-  const hands = new HandTable(buffers.hands, controlRoom(plan));
+  const hands = new HandTable(buffers.hands, buffers.controlRoom);
   const ridden = planner.slotOf('t3/level');
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   let loudest = 0;

@@ -1,7 +1,7 @@
 import { LoudnessMeter } from '@sure-hand/core/loudness';
 import { HandTable, MixRenderer, changedPlan, copyFrames, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
-import { T_FLOAT, T_INT, controlRoom, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
+import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
 
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
 const EDGE_SEC = 0.002;
@@ -44,7 +44,7 @@ export class RollingMix {
       case 'open': {
         this.#views = viewsOf(message.buffers);
         this.#source = new PagedSource(message.files, message.plan.files, this.#views);
-        this.#hands = new HandTable(message.buffers.hands, controlRoom(message.plan));
+        this.#hands = new HandTable(message.buffers.hands, message.buffers.controlRoom);
         this.#renderer = new MixRenderer(message.plan, this.#source, this.#hands, this.#views.meters, this.block);
         return { type: 'planned', version: message.version };
       }

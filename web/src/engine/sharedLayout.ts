@@ -11,9 +11,6 @@ const SPARE_PAGES = 32;
 const SPARE_CHANNELS = 256;
 const SPARE_CONTROLS = 4096;
 
-/** How many controls there is room for, beginning with so many. */
-export const controlRoom = (plan: MixPlan): number => plan.controls.length + SPARE_CONTROLS;
-
 /** A file as the audio thread and the page worker know it. */
 export type StreamedFile = { readonly name: string; readonly info: WavInfo };
 
@@ -47,6 +44,8 @@ export type SharedBuffers = {
   readonly gains: SharedArrayBuffer;
   readonly pages: SharedArrayBuffer;
   readonly table: SharedArrayBuffer;
+  /** For how many controls the hands have room, whatever comes and goes. */
+  readonly controlRoom: number;
 };
 
 export type SharedViews = {
@@ -77,10 +76,12 @@ export function makeBuffers(files: readonly StreamedFile[], plan: MixPlan): Shar
   const streams = files.reduce((sum, { info }) => sum + info.channels, 0);
   const pages = files.reduce((sum, { info }) => sum + info.channels * Math.ceil(info.frames / PAGE_FRAMES), 0);
   const pool = Math.min(pages, streams * PAGES_A_STREAM + SPARE_PAGES);
+  const controlRoom = plan.controls.length + SPARE_CONTROLS;
   const buffers = {
+    controlRoom,
     transportInts: new SharedArrayBuffer(T_INT.length * 4),
     transportFloats: new SharedArrayBuffer(T_FLOAT.length * 8),
-    hands: new SharedArrayBuffer(HandTable.bytes(controlRoom(plan))),
+    hands: new SharedArrayBuffer(HandTable.bytes(controlRoom)),
     meters: new SharedArrayBuffer((plan.nodes.length + SPARE_CHANNELS) * 2 * 4),
     gains: new SharedArrayBuffer((plan.nodes.length + SPARE_CHANNELS) * 4),
     pages: new SharedArrayBuffer(Math.max(1, pool) * PAGE_FRAMES * 4),

@@ -8,7 +8,6 @@ import type { PageWorker } from './pageWorker.js';
 import {
   T_FLOAT,
   T_INT,
-  controlRoom,
   makeBuffers,
   viewsOf,
   type FromWorklet,
@@ -83,7 +82,7 @@ export class SongEngine {
     const buffers = makeBuffers(this.#files, this.#planner.plan);
     this.#buffers = buffers;
     this.#views = viewsOf(buffers);
-    this.hands = new HandTable(buffers.hands, controlRoom(this.#planner.plan));
+    this.hands = new HandTable(buffers.hands, buffers.controlRoom);
     this.#clock = new SongClock(this.#context, this.#views, song.sampleRate);
     this.#worker = new Worker(new URL('./pageWorker.ts', import.meta.url), { type: 'module' });
     this.#pages = wrap<PageWorker>(this.#worker);
