@@ -1,31 +1,25 @@
 import { CurveReader, SHAPE_CODE } from '../curve/index.js';
-import { gainOfDb, gainOfTravel, TRIM_LAW, valueOf, type Frames, type Gain, type Seconds } from '../units/index.js';
+import {
+  gainOfTravel,
+  levelGainInPlace,
+  trimGainInPlace,
+  type Frames,
+  type Gain,
+  type Seconds,
+} from '../units/index.js';
+import { FOUND, NEVER } from './found.js';
 import { DOES, type HandTable } from './hands.js';
 import type { ControlPlan } from './plan.js';
 
 /** A frame's time is read this much later, so that a point on the frame counts as reached whatever its rounding. */
 const HAIR_FRAMES = 1e-6;
 
-/** Where a reader leaves what it has found. */
-export const TRAVEL = 0;
-export const GAIN_OF = 1;
-
-/** The gain of a level that was found. */
-function levelFound(found: Float64Array): void {
-  found[GAIN_OF] = gainOfTravel(found[TRAVEL]!);
-}
-
-/** A trim that was found comes on top of the gain. */
-function trimFound(found: Float64Array): void {
-  found[GAIN_OF]! *= gainOfDb(valueOf(TRIM_LAW, found[TRAVEL]!));
-}
-
 /**
  * Reads one control as it is heard: its hand, its line, its curves or its rest. Allocates nothing after its making: what it
- * finds it leaves in `found`, since a number that a call gives back is a new thing in memory wherever the call is not taken apart.
+ * finds it leaves in `found` (see {@link FOUND}).
  */
 export class ControlReader {
-  readonly found = new Float64Array(2);
+  readonly found = new Float64Array(FOUND.length);
   readonly #base: CurveReader | null;
   readonly #trim: CurveReader | null;
   readonly #restGain: Gain;
@@ -45,64 +39,74 @@ export class ControlReader {
     return !this.#base && !this.#trim;
   }
 
-  /** The next frame after `frame` that a point of its curves stands on; Infinity where there is none. */
+  /** The next frame after `frame` that a point of its curves stands on; {@link NEVER} where there is none. */
   nextPointFrame(frame: Frames): Frames {
     return Math.min(this.#nextOf(this.#base, frame), this.#nextOf(this.#trim, frame));
   }
 
   #nextOf(reader: CurveReader | null, frame: Frames): Frames {
-    if (!reader) return Infinity;
+    if (!reader) return NEVER;
     const { t } = reader.columns;
-    const i = reader.nextPointAfter((frame + HAIR_FRAMES) / this.sampleRate);
-    return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) : Infinity;
+    this.found[FOUND.at] = (frame + HAIR_FRAMES) / this.sampleRate;
+    const i = reader.nextPointAfter(this.found, FOUND.at);
+    return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) | 0 : NEVER;
   }
 
   /** Finds the travel of the base at a frame; `arriving`: as it comes there, before a step on that frame. */
   readTravel(frame: Frames, arriving: boolean, hands: HandTable | null): void {
     const does = hands ? hands.does(this.slot) : DOES.curve;
-    if (does !== DOES.curve && !hands!.isTrim(this.slot)) {
-      hands!.travelInto(this.found, this.slot, does, frame / this.sampleRate);
-      if (this.found[TRAVEL]! >= 0) return;
-    }
+    if (does !== DOES.curve && !hands!.isTrim(this.slot) && this.#hasHand(frame, does, hands!)) return;
     if (this.#base) this.#read(this.#base, frame, arriving);
-    else this.found[TRAVEL] = this.plan.rest;
+    else this.found[FOUND.travel] = this.plan.rest;
   }
 
   /** Finds the gain of the control as a level, its trim included. */
   readGain(frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    const { found } = this;
     if (this.isStill && (!hands || hands.does(this.slot) === DOES.curve)) {
-      this.found[GAIN_OF] = this.#restGain;
+      found[FOUND.gain] = this.#restGain;
       return;
     }
     this.readTravel(frame, arriving, hands);
-    levelFound(this.found);
-    if (this.#findTrim(frame, arriving, hands)) trimFound(this.found);
+    found[FOUND.gain] = found[FOUND.travel]!;
+    levelGainInPlace(found, FOUND.gain);
+    if (!this.#findTrim(frame, arriving, hands)) return;
+    found[FOUND.trim] = found[FOUND.travel]!;
+    trimGainInPlace(found, FOUND.trim);
+    found[FOUND.gain]! *= found[FOUND.trim]!;
   }
 
   /** Finds the travel of the trim; whether there is any. */
   #findTrim(frame: Frames, arriving: boolean, hands: HandTable | null): boolean {
     const does = hands ? hands.does(this.slot) : DOES.curve;
-    if (does !== DOES.curve && hands!.isTrim(this.slot)) {
-      hands!.travelInto(this.found, this.slot, does, frame / this.sampleRate);
-      if (this.found[TRAVEL]! >= 0) return true;
-    }
+    if (does !== DOES.curve && hands!.isTrim(this.slot) && this.#hasHand(frame, does, hands!)) return true;
     if (!this.#trim) return false;
     this.#read(this.#trim, frame, arriving);
     return true;
   }
 
+  /** Finds where a hand or a line has it; false where the line has landed, and a curve has it again. */
+  #hasHand(frame: Frames, does: number, hands: HandTable): boolean {
+    this.found[FOUND.at] = frame / this.sampleRate;
+    hands.travelInto(this.found, this.slot, does);
+    return this.found[FOUND.travel]! >= 0;
+  }
+
   #read(reader: CurveReader, frame: Frames, arriving: boolean): void {
-    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
+    const { found } = this;
     const { columns } = reader;
+    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
     if (arriving) {
-      const next = reader.nextPointAfter((frame - 1 + HAIR_FRAMES) / this.sampleRate);
+      found[FOUND.at] = (frame - 1 + HAIR_FRAMES) / this.sampleRate;
+      const next = reader.nextPointAfter(found, FOUND.at);
       if (next < columns.t.length && columns.t[next]! <= t) {
         // A point stands on this frame: what the segment before it arrives with.
         const isHeld = next > 0 && columns.shape[next - 1] === SHAPE_CODE.hold;
-        this.found[TRAVEL] = columns.x[isHeld ? next - 1 : next]!;
+        found[FOUND.travel] = columns.x[isHeld ? next - 1 : next]!;
         return;
       }
     }
-    this.found[TRAVEL] = reader.travelAt(t);
+    found[FOUND.travel] = t;
+    reader.travelInto(found, FOUND.travel);
   }
 }

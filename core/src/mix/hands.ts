@@ -1,4 +1,5 @@
 import type { Seconds, Travel } from '../units/index.js';
+import { FOUND } from './found.js';
 
 /** What a control does, as the audio thread knows it. */
 export const DOES = { curve: 0, held: 1, line: 2 } as const;
@@ -86,17 +87,18 @@ export class HandTable {
   }
 
   /**
-   * Where the hand or the line has the control at t, into the first place of `found`; −1 once a line has landed, when the
-   * curve has it again.
+   * Finds where the hand or the line has the control, at the time that stands in `found` (see {@link FOUND}); −1 once a line has
+   * landed, when the curve has it again.
    */
-  travelInto(found: Float64Array, slot: number, does: number, t: Seconds): void {
-    const at = slot * FIELDS;
+  travelInto(found: Float64Array, slot: number, does: number): void {
+    const place = slot * FIELDS;
     const fields = this.#fields;
-    const fromT = fields[at + FROM_T]!;
-    const toT = fields[at + TO_T]!;
-    const fromX = fields[at + FROM_X]!;
-    if (does === DOES.held) found[0] = fields[at + HELD]!;
-    else if (t >= toT) found[0] = -1;
-    else found[0] = fromX + ((fields[at + TO_X]! - fromX) * (t - fromT)) / (toT - fromT);
+    const t = found[FOUND.at]!;
+    const fromT = fields[place + FROM_T]!;
+    const toT = fields[place + TO_T]!;
+    const fromX = fields[place + FROM_X]!;
+    if (does === DOES.held) found[FOUND.travel] = fields[place + HELD]!;
+    else if (t >= toT) found[FOUND.travel] = -1;
+    else found[FOUND.travel] = fromX + ((fields[place + TO_X]! - fromX) * (t - fromT)) / (toT - fromT);
   }
 }

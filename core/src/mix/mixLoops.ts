@@ -132,11 +132,10 @@ function fromBase64(text: string): Uint8Array {
 
 /** The loops in vectors, two frames at a time: the same results to the last bit. */
 class VectorLoops implements MixLoops {
-  inputLeft!: Float32Array;
-  inputRight!: Float32Array;
+  inputLeft = new Float32Array(0);
+  inputRight = new Float32Array(0);
   lefts: readonly Float64Array[] = [];
   rights: readonly Float64Array[] = [];
-  #buffer: ArrayBuffer | null = null;
   readonly #inputBytes: number;
   readonly #sumBytes: number;
 
@@ -154,9 +153,9 @@ class VectorLoops implements MixLoops {
   }
 
   ready(): void {
+    // Views of memory that has moved have no length any more; to ask the memory itself would make something in memory.
+    if (this.inputLeft.length > 0) return;
     const { buffer } = this.vectors.memory;
-    if (buffer === this.#buffer) return;
-    this.#buffer = buffer;
     const sums = (side: number): Float64Array[] =>
       Array.from(
         { length: this.targets },

@@ -1,14 +1,19 @@
 import { MAX_EFFECTIVE_DB } from '../groups/index.js';
-import { gainOfDb, asBalance, leftGain, type Frames, type Gain, type PanLaw } from '../units/index.js';
-import { ControlReader, GAIN_OF, TRAVEL } from './controlReader.js';
+import { gainOfDb, asBalance, leftGain, leftGainInPlace, type Frames, type Gain, type PanLaw } from '../units/index.js';
+import { ControlReader } from './controlReader.js';
+import { FOUND, NEVER } from './found.js';
 import { DOES, type HandTable } from './hands.js';
 import type { MixPlan, NodePlan } from './plan.js';
 
 /** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
 export const GAIN = { gridFrames: 64, slewSec: 0.002, slews: 4, jump: 1e-7 } as const;
 const MAX_GAIN = gainOfDb(MAX_EFFECTIVE_DB);
-/** As good as for ever: six hours at 48 kHz, and still a small whole number. */
-const STILL_FRAMES: Frames = 2 ** 30;
+
+/** Places in a node's own frames: where its stretch begins and ends, where the next point stands, how far jumps are being spread. */
+const FROM = 0;
+const TO = 1;
+const POINT = 2;
+const SLEWS_UNTIL = 3;
 
 /** The two sides' gains of a pan, worked out again only where it has moved. */
 class PanGains {
@@ -27,12 +32,13 @@ class PanGains {
 
   /** Turns to where a reader has found the pan. */
   turn({ found }: ControlReader): void {
-    if (found[TRAVEL] === this.#was[0]) return;
-    this.#was[0] = found[TRAVEL]!;
+    const { sides } = this;
+    if (found[FOUND.travel] === this.#was[0]) return;
+    this.#was[0] = found[FOUND.travel]!;
     for (let side = 0; side < 2; side++) {
-      const pan = (side === 0 ? 1 : -1) * (2 * found[TRAVEL]! - 1);
-      const gain = leftGain(this.law, pan);
-      this.sides[side] = this.isStereo ? asBalance(gain, this.#centre) : gain;
+      sides[side] = (side === 0 ? 1 : -1) * (2 * found[FOUND.travel]! - 1);
+      leftGainInPlace(this.law, sides, side);
+      if (this.isStereo) sides[side] = asBalance(sides[side]!, this.#centre);
     }
   }
 }
@@ -44,8 +50,9 @@ class PanGains {
  * live mix sample for sample.
  */
 export class NodeGains {
-  /** The stretch between two knots, and the gains over it, at its beginning and by the frame: feed f has sides 2f and 2f + 1. */
-  readonly #stretch = new Float64Array(2);
+  /** See {@link FROM} and those after it. */
+  readonly #frames = new Int32Array(4);
+  /** The gains over the stretch between two knots, at its beginning and by the frame: feed f has sides 2f and 2f + 1. */
   readonly starts: Float64Array;
   readonly slopes: Float64Array;
   readonly slewFrames: number;
@@ -55,10 +62,6 @@ export class NodeGains {
   /** Jumps being spread: frame of each, and how much of it remains there. Free places have −Infinity. */
   readonly #slewFrom = new Float64Array(GAIN.slews).fill(-Infinity);
   readonly #slews: readonly Float64Array[];
-  /** Where the last of them is all spread. */
-  #slewsUntil: Frames = -Infinity;
-  /** The next point of any of its curves: between points a stretch begins with what the last one ended with. */
-  #pointAt: Frames = Infinity;
   #handsOn = false;
   readonly #still: boolean;
   readonly #readers: readonly ControlReader[];
@@ -114,19 +117,19 @@ export class NodeGains {
 
   /** Where the stretch begins. */
   get from(): Frames {
-    return this.#stretch[0]!;
+    return this.#frames[FROM]!;
   }
 
   /** Where it ends. */
   get to(): Frames {
-    return this.#stretch[1]!;
+    return this.#frames[TO]!;
   }
 
   /** Begins at a frame as if the song had come there by itself: jumps of the last 2 ms are still on their way. */
   locate(frame: Frames, hands: HandTable | null): void {
     this.#slewFrom.fill(-Infinity);
-    this.#slewsUntil = -Infinity;
-    this.#pointAt = Infinity;
+    this.#frames[SLEWS_UNTIL] = 0;
+    this.#frames[POINT] = NEVER;
     if (hands) this.#handsOn = this.#anyHand(hands);
     const start = Math.max(0, frame - this.slewFrames);
     this.#evaluate(start, false, hands);
@@ -165,7 +168,7 @@ export class NodeGains {
   /** Goes on to the stretch that begins where this one ends. */
   next(hands: HandTable | null): void {
     const frame = this.to;
-    if (frame === this.#pointAt || this.#handsOn) return this.#begin(frame, hands);
+    if (frame === this.#frames[POINT] || this.#handsOn) return this.#begin(frame, hands);
     for (let i = 0; i < this.starts.length; i++) this.starts[i] = this.#end[i]!;
     this.#extend(frame, hands);
   }
@@ -187,10 +190,11 @@ export class NodeGains {
 
   /** Takes over what another plan's gains were doing at a frame, so that a change of the song does not click. */
   follow(other: NodeGains, frame: Frames, hands: HandTable | null): void {
-    this.#stretch[0] = other.from;
-    this.#stretch[1] = other.to;
+    this.#frames[FROM] = other.from;
+    this.#frames[TO] = other.to;
+    this.#frames[POINT] = NEVER;
     this.#slewFrom.set(other.#slewFrom);
-    this.#slewsUntil = other.#slewsUntil;
+    this.#frames[SLEWS_UNTIL] = other.#frames[SLEWS_UNTIL]!;
     for (let feed = 0; feed <= this.plan.sends.length; feed++) {
       const before = feed ? 1 + other.plan.sends.findIndex((send) => send.bus === this.plan.sends[feed - 1]!.bus) : 0;
       // A send that was not there comes in from silence.
@@ -209,29 +213,28 @@ export class NodeGains {
 
   /** Whether a jump is still being spread at a frame. */
   isSlewing(frame: Frames): boolean {
-    return frame < this.#slewsUntil;
+    return frame < this.#frames[SLEWS_UNTIL]!;
   }
 
-  /** The gain of one side of a feed at a frame of the stretch, what is left of jumps included. */
-  at(side: number, frame: Frames): Gain {
-    let gain = this.starts[side]! + this.slopes[side]! * (frame - this.from);
+  /** Writes the gain of one side of a feed at a frame of the stretch, what is left of jumps included, to a place in `out`. */
+  gainInto(out: Float64Array | Float32Array, place: number, side: number, frame: Frames): void {
+    let gain: Gain = this.starts[side]! + this.slopes[side]! * (frame - this.from);
     for (let i = 0; i < GAIN.slews; i++) {
       const gone = frame - this.#slewFrom[i]!;
       if (gone < this.slewFrames) gain += this.#slews[i]![side]! * (1 - gone / this.slewFrames);
     }
-    return gain;
+    out[place] = gain;
   }
 
   /** Spreads what the last stretch ended with, less what the new one begins with. */
   #slew(frame: Frames): void {
     let oldest = 0;
     for (let i = 1; i < GAIN.slews; i++) if (this.#slewFrom[i]! < this.#slewFrom[oldest]!) oldest = i;
-    const rest = 1 - (frame - this.#slewFrom[oldest]!) / this.slewFrames;
-    const carried = rest > 0 ? rest : 0;
+    const carried = Math.max(0, 1 - (frame - this.#slewFrom[oldest]!) / this.slewFrames);
     const slew = this.#slews[oldest]!;
-    for (let i = 0; i < slew.length; i++) slew[i] = this.#end[i]! - this.#now[i]! + (carried && slew[i]! * carried);
+    for (let i = 0; i < slew.length; i++) slew[i] = this.#end[i]! - this.#now[i]! + slew[i]! * carried;
     this.#slewFrom[oldest] = frame;
-    this.#slewsUntil = frame + this.slewFrames;
+    this.#frames[SLEWS_UNTIL] = frame + this.slewFrames;
   }
 
   /** Opens the stretch from a frame, whose gains were just evaluated. */
@@ -243,24 +246,25 @@ export class NodeGains {
   /** Draws the stretch that starts at a frame on to the next knot. */
   #extend(frame: Frames, hands: HandTable | null): void {
     const { starts, slopes } = this;
-    this.#stretch[0] = frame;
+    const frames = this.#frames;
+    frames[FROM] = frame;
+    // The grid is a power of two: the next line of it after the frame.
+    let to = (frame | (GAIN.gridFrames - 1)) + 1;
     if (this.#still && !this.#handsOn) {
       // Nothing moves it but a hand, and that begins a stretch of its own.
-      this.#stretch[1] = frame + STILL_FRAMES;
+      frames[TO] = Math.max(NEVER, to);
       for (let i = 0; i < starts.length; i++) {
         this.#end[i] = starts[i]!;
         slopes[i] = 0;
       }
       return;
     }
-    // The grid is a power of two: the next line of it after the frame.
-    let to = (frame | (GAIN.gridFrames - 1)) + 1;
     if (!this.#still) {
-      if (!(this.#pointAt > frame && this.#pointAt < Infinity)) this.#pointAt = this.#nextPoint(frame);
-      to = Math.min(to, this.#pointAt);
+      if (!(frames[POINT]! > frame && frames[POINT]! < NEVER)) frames[POINT] = this.#nextPoint(frame);
+      to = Math.min(to, frames[POINT]!);
     }
-    this.#evaluate(to, to === this.#pointAt, hands);
-    this.#stretch[1] = to;
+    this.#evaluate(to, to === frames[POINT], hands);
+    frames[TO] = to;
     const share = 1 / (to - frame);
     for (let i = 0; i < starts.length; i++) {
       this.#end[i] = this.#now[i]!;
@@ -269,11 +273,8 @@ export class NodeGains {
   }
 
   #nextPoint(frame: Frames): Frames {
-    let next = Infinity;
-    for (let i = 0; i < this.#readers.length; i++) {
-      const point = this.#readers[i]!.nextPointFrame(frame);
-      if (point < next) next = point;
-    }
+    let next = NEVER;
+    for (let i = 0; i < this.#readers.length; i++) next = Math.min(next, this.#readers[i]!.nextPointFrame(frame));
     return next;
   }
 
@@ -283,15 +284,15 @@ export class NodeGains {
     for (let i = 0; i < this.#mutes.length; i++) {
       const mute = this.#mutes[i]!;
       mute.readTravel(frame, arriving, hands);
-      if (mute.found[TRAVEL]! < 0.5) continue;
+      if (mute.found[FOUND.travel]! < 0.5) continue;
       now.fill(0);
       return;
     }
     this.#level.readGain(frame, arriving, hands);
-    let level = this.#level.found[GAIN_OF]!;
+    let level = this.#level.found[FOUND.gain]!;
     for (let i = 0; i < this.#vcaLevels.length; i++) {
       this.#vcaLevels[i]!.readGain(frame, arriving, hands);
-      level *= this.#vcaLevels[i]!.found[GAIN_OF]!;
+      level *= this.#vcaLevels[i]!.found[FOUND.gain]!;
     }
     if (level > MAX_GAIN) level = MAX_GAIN;
     this.#pan.readTravel(frame, arriving, hands);
@@ -302,10 +303,11 @@ export class NodeGains {
     for (let s = 0; s < this.#sends.length; s++) {
       const send = this.#sends[s]!;
       this.#evaluateSend(s, frame, arriving, hands);
-      const gain = send.level.found[GAIN_OF]! * (this.plan.sends[s]!.isPre ? 1 : level);
+      const gain = send.level.found[FOUND.gain]! * (this.plan.sends[s]!.isPre ? 1 : level);
       const { sides } = send.pan ? send.panGains : this.#panGains;
-      now[2 * s + 2] = gain && gain * sides[0]!;
-      now[2 * s + 3] = gain && gain * sides[1]!;
+      // Where it is silent its pan was not looked at.
+      now[2 * s + 2] = gain > 0 ? gain * sides[0]! : 0;
+      now[2 * s + 3] = gain > 0 ? gain * sides[1]! : 0;
     }
   }
 
@@ -313,12 +315,12 @@ export class NodeGains {
   #evaluateSend(s: number, frame: Frames, arriving: boolean, hands: HandTable | null): void {
     const { on, level, pan, panGains } = this.#sends[s]!;
     on.readTravel(frame, arriving, hands);
-    if (!this.#heard[1 + s] || on.found[TRAVEL]! < 0.5) {
-      level.found[GAIN_OF] = 0;
+    if (!this.#heard[1 + s] || on.found[FOUND.travel]! < 0.5) {
+      level.found[FOUND.gain] = 0;
       return;
     }
     level.readGain(frame, arriving, hands);
-    if (!pan || !level.found[GAIN_OF]) return;
+    if (!pan || !level.found[FOUND.gain]) return;
     pan.readTravel(frame, arriving, hands);
     panGains.turn(pan);
   }

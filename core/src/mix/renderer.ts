@@ -42,6 +42,8 @@ export class MixRenderer {
   #feeds: readonly Int32Array[];
   readonly #sides: SideGains = { gainLeft: 0, slopeLeft: 0, gainRight: 0, slopeRight: 0 };
   readonly #raw: Float32Array;
+  /** The gains of the two sides while a jump is being spread. */
+  readonly #slewing = new Float64Array(2);
   #frame: Frames = 0;
   #missed = 0;
   #heeded = -1;
@@ -148,7 +150,8 @@ export class MixRenderer {
 
   /** Writes the left gain of every node at the next frame, as it is applied, into its slot of `out`. */
   readGains(out: Float32Array): void {
-    for (let i = 0; i < this.#gains.length; i++) out[this.#plan.nodes[i]!.slot] = this.#gains[i]!.at(0, this.#frame);
+    for (let i = 0; i < this.#gains.length; i++)
+      this.#gains[i]!.gainInto(out, this.#plan.nodes[i]!.slot, 0, this.#frame);
   }
 
   /** Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. */
@@ -277,10 +280,13 @@ export class MixRenderer {
     const toRight = rights[target]!;
     const inRight = gains.plan.isStereo ? inputRight : inputLeft;
     const metered = feed === 0 && this.meters !== null;
+    const slewing = this.#slewing;
     for (let n = start; n < end; n++) {
       const k = n - this.#frame;
-      const l = inputLeft[k]! * gains.at(2 * feed, n);
-      const r = inRight[k]! * gains.at(2 * feed + 1, n);
+      gains.gainInto(slewing, 0, 2 * feed, n);
+      gains.gainInto(slewing, 1, 2 * feed + 1, n);
+      const l = inputLeft[k]! * slewing[0]!;
+      const r = inRight[k]! * slewing[1]!;
       toLeft[k]! += l;
       toRight[k]! += r;
       if (!metered) continue;

@@ -19,14 +19,16 @@ export {
   TRIM_LAW,
   TRIM_REACH_DB,
   gainOfTravel,
+  levelGainInPlace,
   levelOfTravel,
   rangeOf,
   travelOf,
   travelOfLevel,
+  trimGainInPlace,
   valueOf,
   type Law,
 } from './travel.js';
-export { PAN_LAWS, asBalance, leftBalanceGain, leftGain, type PanLaw } from './panLaw.js';
+export { PAN_LAWS, asBalance, leftBalanceGain, leftGain, leftGainInPlace, type PanLaw } from './panLaw.js';
 export {
   LEVEL_SCALE,
   MUTE_SCALE,

@@ -1,4 +1,4 @@
-import { MAX_LEVEL_DB, SILENCE_DB, clamp, dbOfGain, gainOfDb, type Db, type Gain, type Travel } from './unit.js';
+import { MAX_LEVEL_DB, SILENCE_DB, clamp, gainInPlace, gainOfDb, type Db, type Gain, type Travel } from './unit.js';
 
 /**
  * How a control's value stands on its throw (rules, 1). `level` is the fader law in dB, `trim` the ±12 dB offset,
@@ -38,20 +38,62 @@ export function travelOfLevel(db: Db): Travel {
   return CORNER_TRAVEL[i - 1]! + share * (CORNER_TRAVEL[i]! - CORNER_TRAVEL[i - 1]!);
 }
 
-/** Level law, travel to dB. Travel 0 is {@link SILENCE_DB}. */
-export function levelOfTravel(travel: Travel): Db {
-  if (travel <= 0) return SILENCE_DB;
-  if (travel >= 1) return MAX_LEVEL_DB;
-  if (travel < FOOT_TRAVEL) return dbOfGain((travel / FOOT_TRAVEL) * FOOT_GAIN);
-  let i = 1;
-  while (travel > CORNER_TRAVEL[i]!) i++;
-  const share = (travel - CORNER_TRAVEL[i - 1]!) / (CORNER_TRAVEL[i]! - CORNER_TRAVEL[i - 1]!);
-  return CORNER_DB[i - 1]! + share * (CORNER_DB[i]! - CORNER_DB[i - 1]!);
+/**
+ * Level law, travel to dB, of the number at a place among others: for the audio thread, where a number that a call gives back
+ * would be a new thing in memory. Travel 0 is {@link SILENCE_DB}.
+ */
+export function levelInPlace(numbers: Float64Array, at: number): void {
+  const travel = numbers[at]!;
+  if (travel <= 0) numbers[at] = SILENCE_DB;
+  else if (travel >= 1) numbers[at] = MAX_LEVEL_DB;
+  else if (travel < FOOT_TRAVEL)
+    numbers[at] = Math.max(SILENCE_DB, 20 * Math.log10((travel / FOOT_TRAVEL) * FOOT_GAIN));
+  else {
+    let i = 1;
+    while (travel > CORNER_TRAVEL[i]!) i++;
+    const share = (travel - CORNER_TRAVEL[i - 1]!) / (CORNER_TRAVEL[i]! - CORNER_TRAVEL[i - 1]!);
+    numbers[at] = CORNER_DB[i - 1]! + share * (CORNER_DB[i]! - CORNER_DB[i - 1]!);
+  }
 }
 
-/** Level law, travel straight to gain: what the audio thread asks for. Allocates nothing. */
+/** Level law, travel straight to gain, in place: see {@link levelInPlace}. */
+export function levelGainInPlace(numbers: Float64Array, at: number): void {
+  levelInPlace(numbers, at);
+  gainInPlace(numbers, at);
+}
+
+/** Trim law, travel to dB, in place: see {@link levelInPlace}. */
+function trimInPlace(numbers: Float64Array, at: number): void {
+  numbers[at] = numbers[at]! * 2 * TRIM_REACH_DB - TRIM_REACH_DB;
+}
+
+/** Trim law, travel straight to gain, in place: see {@link levelInPlace}. */
+export function trimGainInPlace(numbers: Float64Array, at: number): void {
+  trimInPlace(numbers, at);
+  gainInPlace(numbers, at);
+}
+
+/** Where a law is asked for one number. */
+const ASKED = new Float64Array(1);
+
+function trimOfTravel(travel: Travel): Db {
+  ASKED[0] = travel;
+  trimInPlace(ASKED, 0);
+  return ASKED[0];
+}
+
+/** Level law, travel to dB. Travel 0 is {@link SILENCE_DB}. */
+export function levelOfTravel(travel: Travel): Db {
+  ASKED[0] = travel;
+  levelInPlace(ASKED, 0);
+  return ASKED[0];
+}
+
+/** Level law, travel straight to gain. */
 export function gainOfTravel(travel: Travel): Gain {
-  return travel <= 0 ? 0 : gainOfDb(levelOfTravel(travel));
+  ASKED[0] = travel;
+  levelGainInPlace(ASKED, 0);
+  return ASKED[0];
 }
 
 /** Where a value stands on its throw; values outside the range stand at its end. */
@@ -77,7 +119,7 @@ export function valueOf(law: Law, travel: Travel): number {
     case 'level':
       return levelOfTravel(x);
     case 'trim':
-      return x * 2 * TRIM_REACH_DB - TRIM_REACH_DB;
+      return trimOfTravel(x);
     case 'switch':
       return x;
     case 'linear':

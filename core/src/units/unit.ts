@@ -29,5 +29,14 @@ const NEPER_PER_DB = Math.LN10 / 20;
 /** Gain of a level in dB; exactly 0 at silence. */
 export const gainOfDb = (db: Db): Gain => (db <= SILENCE_DB ? 0 : Math.exp(db * NEPER_PER_DB));
 
+/**
+ * {@link gainOfDb} of the number at a place among others: for the audio thread, where a number that a call gives back would be a
+ * new thing in memory.
+ */
+export function gainInPlace(numbers: Float64Array, at: number): void {
+  const db = numbers[at]!;
+  numbers[at] = db <= SILENCE_DB ? 0 : Math.exp(db * NEPER_PER_DB);
+}
+
 /** Level in dB of a gain; {@link SILENCE_DB} for 0 and for anything quieter. */
 export const dbOfGain = (gain: Gain): Db => (gain > 0 ? Math.max(SILENCE_DB, 20 * Math.log10(gain)) : SILENCE_DB);

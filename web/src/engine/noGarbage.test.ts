@@ -1,4 +1,6 @@
-import { Session } from 'node:inspector/promises';
+import { PerformanceObserver } from 'node:perf_hooks';
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
 import { expect, test } from '@jest/globals';
 import { Curve, linePoint } from '@sure-hand/core/curve';
 import { FrameEncoder, type WavInfo } from '@sure-hand/core/formats';
@@ -12,11 +14,10 @@ import { T_INT, makeBuffers, viewsOf, type StreamedFile } from './sharedLayout.j
 const RATE = 48000;
 const SEC = 4;
 const BLOCK = 128;
-/** Half a minute of playing, after as much as it takes until all of it is compiled. */
-const WARM_BLOCKS = 4000;
-const BLOCKS = WARM_BLOCKS + (30 * RATE) / BLOCK;
-/** Numbers that are handed from call to call still are things in memory here and there: so much of them, at most. */
-const MOST_BYTES_A_BLOCK = 1600;
+const WARM_BLOCKS = 8000;
+const TEN_MINUTES = (600 * RATE) / BLOCK;
+/** On a machine that is busy with something else, compiling what runs may take longer than a round: then another one tells. */
+const ROUNDS = 4;
 
 const info: WavInfo = {
   format: 'int24',
@@ -34,7 +35,8 @@ const tone = (length: number): Uint8Array => {
 const ride = (low: number, high: number): Curve =>
   Curve.of(Array.from({ length: 80 }, (_, i) => linePoint((i * SEC) / 80, i % 2 ? low : high)));
 
-/** Four tracks whose levels, pans, mutes and sends move, trim on one of them, through a return with a sound and a VCA. */
+/** Four tracks whose levels, pans, mutes and sends move, trim on one of them, through three returns with sounds and a VCA. */
+const returns = ['reverb', 'delay', 'chorus'] as const;
 const song = testSong({
   length: SEC,
   settings: { loop: [0.5, SEC - 0.5] },
@@ -43,9 +45,9 @@ const song = testSong({
       key: `t${i}`,
       kind: 'track',
       clips: [{ file: name, length: SEC }] as never,
-      sends: [{ bus: 'hall', tap: 'post', pan: 'own' }],
+      sends: [{ bus: returns[i % 3]!, tap: 'post', pan: 'own' }],
     })),
-    { key: 'hall', kind: 'bus', name: 'Hall', sound: 'reverb' },
+    ...returns.map((sound): Partial<Channel> => ({ key: sound, kind: 'bus', name: sound, sound })),
     { key: 'main', kind: 'main' },
     { key: 'all', kind: 'vca', name: 'All', members: ['t0', 't1'] },
   ],
@@ -54,7 +56,7 @@ const song = testSong({
       files.flatMap((_, i) => [
         [`t${i}/level`, { points: ride(-20 - i, 3) }],
         [`t${i}/pan`, { points: ride(-0.8, 0.9) }],
-        [`t${i}/send/hall/level`, { points: ride(-30, -3) }],
+        [`t${i}/send/${returns[i % 3]}/level`, { points: ride(-30, -3) }],
       ]),
     ),
     't1/level': { points: ride(-12, 0), trim: ride(-3, 3) },
@@ -63,7 +65,7 @@ const song = testSong({
   },
 });
 
-test('blocks that are ridden and go round a loop leave hardly anything to be collected in the audio thread', async () => {
+test('ten minutes of blocks that are ridden and go round a loop leave nothing to be collected in the audio thread', async () => {
   const planner = new MixPlanner(song, { stereo: new Set(files.map(({ name }) => name)) });
   const { plan } = planner;
   const buffers = makeBuffers(files, plan);
@@ -73,7 +75,7 @@ test('blocks that are ridden and go round a loop leave hardly anything to be col
   // All of it has room: what fetches pages is another thread.
   for (let k = 0; k < 60; k++) {
     keeper.tend(k < 30 ? 0 : 2 * RATE);
-    await new Promise((done) => setImmediate(done));
+    await turn();
   }
   const mix = new RollingMix(RATE, BLOCK);
   mix.take({ type: 'open', plan, files, buffers, version: 1 });
@@ -83,39 +85,42 @@ test('blocks that are ridden and go round a loop leave hardly anything to be col
   const ridden = planner.slotOf('t3/level');
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   let loudest = 0;
-  const roll = (from: number, to: number): void => {
-    for (let b = from; b < to; b++) {
-      if (b % 7 === 0) hands.hold(ridden, false, 0.6 + 0.1 * Math.sin(b / 50));
+  const roll = (blocks: number): void => {
+    for (let b = 0; b < blocks; b++) {
+      if (b % 70 === 0) hands.hold(ridden, false, 0.6 + 0.1 * Math.sin(b / 50));
       if (b % 2000 === 1999) hands.letGo(ridden);
-      mix.render(left, right, (b * BLOCK) / RATE);
+      mix.render(left, right, 0);
       if (left[5]! > loudest) loudest = left[5]!;
     }
   };
-  // What is compiled on the way is compiled first.
-  roll(0, WARM_BLOCKS);
-  const made = await bytesMadeBy(() => roll(WARM_BLOCKS, BLOCKS));
+  roll(WARM_BLOCKS);
+  const collections: number[] = [];
+  for (let k = 0; k < ROUNDS && collections.at(-1) !== 0; k++)
+    collections.push(await collectionsIn(() => roll(TEN_MINUTES)));
+  expect(collections.at(-1)).toBe(0);
   expect(loudest).toBeGreaterThan(0.05);
   expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
-  expect(Atomics.load(views.ints, T_INT.wraps)).toBeGreaterThan(9);
-  expect(made / (BLOCKS - WARM_BLOCKS)).toBeLessThan(MOST_BYTES_A_BLOCK);
-}, 120_000);
+  expect(Atomics.load(views.ints, T_INT.wraps)).toBeGreaterThan(190);
+}, 180_000);
 
-type Sampled = { readonly selfSize: number; readonly children: readonly Sampled[] };
+const turn = (): Promise<void> => new Promise((done) => setImmediate(done));
 
-/** What an act makes in memory, whether or not it was collected meanwhile, in bytes; measured by samples. */
-async function bytesMadeBy(act: () => void): Promise<number> {
-  const session = new Session();
-  session.connect();
-  await session.post('HeapProfiler.enable');
-  await session.post('HeapProfiler.startSampling', {
-    samplingInterval: 4096,
-    includeObjectsCollectedByMajorGC: true,
-    includeObjectsCollectedByMinorGC: true,
+/** How often memory is collected while an act runs. One collection before it, which empties what is new, must be seen. */
+async function collectionsIn(act: () => void): Promise<number> {
+  setFlagsFromString('--expose-gc');
+  const collect = runInNewContext('gc') as () => void;
+  const seen: number[] = [];
+  const observer = new PerformanceObserver((list) => {
+    for (const { startTime } of list.getEntries()) seen.push(startTime);
   });
+  observer.observe({ entryTypes: ['gc'] });
+  collect();
+  const from = performance.now();
   act();
-  const { profile } = (await session.post('HeapProfiler.stopSampling')) as { profile: { head: Sampled } };
-  session.disconnect();
-  const sizeOf = ({ selfSize, children }: Sampled): number =>
-    children.reduce((sum, one) => sum + sizeOf(one), selfSize);
-  return sizeOf(profile.head);
+  const to = performance.now();
+  for (let k = 0; k < 1000 && seen.length === 0; k++) await turn();
+  await turn();
+  observer.disconnect();
+  expect(seen.filter((at) => at < from).length).toBeGreaterThan(0);
+  return seen.filter((at) => at >= from && at < to).length;
 }

@@ -1,0 +1,18 @@
+/**
+ * Places in the numbers that a reader leaves behind. In the audio thread a number that a call takes or gives back is a new thing
+ * in memory wherever the call is not taken apart, so they go by way of a list that is there already.
+ */
+export const FOUND = {
+  /** Where the control stands on its throw. */
+  travel: 0,
+  /** Its gain as a level. */
+  gain: 1,
+  /** When it is looked for, in seconds. */
+  at: 2,
+  /** The gain of its trim. */
+  trim: 3,
+  length: 4,
+} as const;
+
+/** As good as never: more frames than any song has, and still a small whole number. */
+export const NEVER = 2 ** 30 - 1;
