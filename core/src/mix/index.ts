@@ -10,6 +10,7 @@ export {
 } from './plan.js';
 export { MixPlanner, changedPlan, type PlanChange } from './planner.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
+export { FOUND } from './found.js';
 export { DOES, HandTable } from './hands.js';
 export { copyFrames } from './copyFrames.js';
 export { fadeGain } from './fade.js';

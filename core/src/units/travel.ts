@@ -42,7 +42,7 @@ export function travelOfLevel(db: Db): Travel {
  * Level law, travel to dB, of the number at a place among others: for the audio thread, where a number that a call gives back
  * would be a new thing in memory. Travel 0 is {@link SILENCE_DB}.
  */
-export function levelInPlace(numbers: Float64Array, at: number): void {
+function levelInPlace(numbers: Float64Array, at: number): void {
   const travel = numbers[at]!;
   if (travel <= 0) numbers[at] = SILENCE_DB;
   else if (travel >= 1) numbers[at] = MAX_LEVEL_DB;

@@ -25,12 +25,15 @@ export class JournalLog {
     @InjectModel(JournalChunkRow) private readonly chunks: typeof JournalChunkRow,
   ) {}
 
-  /** Writes a piece; one that was written before is not written twice. */
+  /**
+   * Writes a piece; one that was written before, and comes again with more in it, takes its place. One that arrives late, after
+   * a later state of the pass, is nothing.
+   */
   async write(songId: number, key: string, { seq, began, events, at }: JournalPiece): Promise<void> {
     if (began)
       await this.journals.findOrCreate({ where: { key }, defaults: { songId, began: JSON.stringify(began), at } });
     // The journal of a pass that is kept already is no more: a late piece of it is nothing.
-    const [there] = await this.journals.update({ at }, { where: { key, songId } });
+    const [there] = await this.journals.update({ at }, { where: { key, songId, at: { [Op.lte]: at } } });
     if (there && events.length) await this.chunks.upsert({ journal: key, seq, events: JSON.stringify(events) });
   }
 

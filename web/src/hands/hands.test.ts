@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { DOES, type HandTable } from '@sure-hand/core/mix';
+import { DOES, FOUND, type HandTable } from '@sure-hand/core/mix';
 import { applyEdit, type Edit, type Receipt } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
@@ -42,9 +42,10 @@ function session(song: Song = testSong()): {
 
 /** Where a hand or a line has a control at a time. */
 function heldAt(hands: HandTable, slot: number, does: number, t: number): number {
-  const found = new Float64Array(1);
-  hands.travelInto(found, slot, does, t);
-  return found[0]!;
+  const found = new Float64Array(FOUND.length);
+  found[FOUND.at] = t;
+  hands.travelInto(found, slot, does);
+  return found[FOUND.travel]!;
 }
 
 describe('a hand session', () => {

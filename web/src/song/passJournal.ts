@@ -16,45 +16,130 @@ const nameOf = (key: string, seq: number): string => `${key} ${String(seq).padSt
 
 /** Where nothing happens but a pass writes on, that it does is written down so often: others would take it for cut short. */
 const BEAT_MS = 1000;
+/** What could not be written is tried again after so long. */
+const AGAIN_MS = 1000;
+/** So many events go with a piece at most: what could not be written may have become a lot. */
+const MOST_EVENTS = 2000;
+
+/** A place where journals are written down. */
+export type JournalPlace = {
+  readonly put: (key: string, piece: JournalPiece) => Promise<unknown>;
+  readonly drop: (key: string) => Promise<unknown>;
+};
+
+/** The browser, for when the server is away, and the server, for when the browser is gone. */
+const placesFor = (songId: number): { readonly browser: JournalPlace; readonly server: JournalPlace } => ({
+  browser: {
+    put: (key, piece) => shelf.put(songId, nameOf(key, piece.seq), { ...piece, key }),
+    drop: (key) => shelf.dropAll(songId, key),
+  },
+  server: {
+    put: (key, piece) => sendJournal(songId, key, piece),
+    drop: (key) => dropJournal(songId, key),
+  },
+});
+
+/**
+ * Writes an open pass down in one place, one piece on its way at a time: what comes meanwhile goes with the next. What did not
+ * arrive goes again, as the same piece, before all that came after it.
+ */
+class PieceWriter {
+  /** The last piece that was on its way. */
+  last: Promise<void> = Promise.resolve();
+  #seq = 0;
+  #at: Seconds = 0;
+  #events: HandEvent[];
+  #hasNews = false;
+  #isOnItsWay = false;
+  #notBefore = -Infinity;
+
+  constructor(
+    readonly key: string,
+    readonly place: JournalPlace,
+    readonly began: PassState,
+    events: readonly HandEvent[],
+  ) {
+    this.#events = [...events];
+  }
+
+  note(event: HandEvent): void {
+    this.#events.push(event);
+    this.#hasNews = true;
+  }
+
+  /** Writes what there is, and how far the pass is. `isBeat`: though nothing has happened. */
+  write(at: Seconds, isBeat: boolean, now: () => number): void {
+    if (this.#isOnItsWay || !(this.#hasNews || isBeat) || now() < this.#notBefore) return;
+    const events = this.#events.slice(0, MOST_EVENTS);
+    const isAll = events.length === this.#events.length;
+    // It never goes back: what is less far would be taken for late.
+    this.#at = Math.max(this.#at, isAll ? at : (events.at(-1)!.t ?? at));
+    const piece: JournalPiece = {
+      seq: this.#seq,
+      events,
+      at: this.#at,
+      ...(this.#seq === 0 ? { began: this.began } : {}),
+    };
+    this.#hasNews = !isAll;
+    this.#isOnItsWay = true;
+    this.last = this.place.put(this.key, piece).then(
+      () => {
+        this.#isOnItsWay = false;
+        this.#seq++;
+        this.#events = this.#events.slice(events.length);
+      },
+      () => {
+        this.#isOnItsWay = false;
+        this.#hasNews = true;
+        this.#notBefore = now() + AGAIN_MS;
+      },
+    );
+  }
+}
 
 /**
  * Writes down what hands do while a pass is open, with the server and, for when that is away, in the browser: every
  * quarter of a second where something was done, every second where the pass only writes on, and never where no hand
- * has done anything. What was written is dropped once the pass is kept.
+ * has done anything. Each by itself: a browser that keeps nothing, or a server that is slow or away, holds up not the other.
+ * What was written is dropped once the pass is kept.
  */
 export class PassJournalist {
   #key: string | null = null;
-  #began: PassState | null = null;
-  #events: HandEvent[] = [];
+  #writers: readonly PieceWriter[] = [];
   #at: Seconds = 0;
   #isWriting = false;
-  #seq = 0;
+  /** Whether anything of the pass was worth writing down. */
+  #hasBegun = false;
   #wroteMs = 0;
-  /** How many of the events are there from before: what was poised, and play. */
-  #given = 0;
   #timer: ReturnType<typeof setInterval> | null = null;
-  /** Pieces go one after the other; dropping comes after the last. */
-  #sending: Promise<unknown> = Promise.resolve();
+  /** Dropping comes after the last piece. */
+  #settled: Promise<unknown> = Promise.resolve();
+  readonly #places: { readonly browser: JournalPlace; readonly server: JournalPlace };
 
   constructor(
-    readonly songId: number,
+    songId: number,
     readonly now: () => number = () => performance.now(),
-  ) {}
+    places = placesFor(songId),
+  ) {
+    this.#places = places;
+  }
 
   /** A pass, or a lap, begins: how the song stood, and what hands had done before play, play itself last. */
   begin(began: PassState, events: readonly HandEvent[], at: Seconds): void {
-    this.#key = crypto.randomUUID();
-    this.#began = began;
-    this.#events = [...events];
-    this.#given = events.length;
+    const key = crypto.randomUUID();
+    const { browser, server } = this.#places;
+    this.#key = key;
+    this.#writers = [browser, server].map((place) => new PieceWriter(key, place, began, events));
     this.#at = at;
     this.#isWriting = false;
-    this.#seq = 0;
+    this.#hasBegun = false;
     this.#timer ??= setInterval(() => this.write(), WRITE_EVERY_MS);
   }
 
   note(event: HandEvent): void {
-    if (this.#key) this.#events.push(event);
+    if (this.#key === null) return;
+    this.#hasBegun = true;
+    for (const writer of this.#writers) writer.note(event);
   }
 
   reached(t: Seconds, isWriting: boolean): void {
@@ -65,7 +150,9 @@ export class PassJournalist {
   /** The pass is over: the key under which it is to be kept. */
   end(): string {
     const key = this.#key ?? crypto.randomUUID();
+    this.#settled = Promise.allSettled([this.#settled, ...this.#writers.map(({ last }) => last)]);
     this.#key = null;
+    this.#writers = [];
     if (this.#timer !== null) clearInterval(this.#timer);
     this.#timer = null;
     return key;
@@ -73,42 +160,20 @@ export class PassJournalist {
 
   /** Nothing was written by the pass, or it is kept: its journal is of no use any more. `isKept`: the server drops its own. */
   forget(key: string, isKept: boolean): void {
-    const { songId } = this;
-    this.#inTurn(async () => {
-      await Promise.allSettled([shelf.dropAll(songId, key), ...(isKept ? [] : [dropJournal(songId, key)])]);
-    });
+    const { browser, server } = this.#places;
+    this.#settled = this.#settled.then(() =>
+      Promise.allSettled([browser.drop(key), ...(isKept ? [] : [server.drop(key)])]),
+    );
   }
 
   /** Writes down what there is to be written; called by itself while a pass is open. */
   write(): void {
-    const key = this.#key;
-    if (!key || !this.#isWorthWriting()) return;
-    const piece: JournalPiece = {
-      seq: this.#seq,
-      events: this.#events,
-      at: this.#at,
-      ...(this.#began && this.#seq === 0 ? { began: this.#began } : {}),
-    };
-    this.#events = [];
-    this.#given = 0;
-    this.#seq++;
-    this.#wroteMs = this.now();
-    // Each by itself: a browser that keeps nothing, or a server that is away, stops not the other.
-    this.#inTurn(async () => {
-      await Promise.allSettled([
-        shelf.put(this.songId, nameOf(key, piece.seq), { ...piece, key }),
-        sendJournal(this.songId, key, piece),
-      ]);
-    });
-  }
-
-  #isWorthWriting(): boolean {
-    if (this.#events.length > this.#given) return true;
-    return (this.#isWriting || this.#seq > 0) && this.now() - this.#wroteMs >= BEAT_MS;
-  }
-
-  #inTurn(act: () => Promise<void>): void {
-    this.#sending = this.#sending.then(act).catch(() => undefined);
+    const isBeat = (this.#isWriting || this.#hasBegun) && this.now() - this.#wroteMs >= BEAT_MS;
+    if (isBeat) {
+      this.#hasBegun = true;
+      this.#wroteMs = this.now();
+    }
+    for (const writer of this.#writers) writer.write(this.#at, isBeat, this.now);
   }
 }
 
