@@ -1,16 +1,29 @@
 import { useState, type ReactNode } from 'react';
 import { Modal, NavLink, ScrollArea, TextInput } from '@mantine/core';
-import { controlsOf, fullName, type ControlId, type Song } from '@sure-hand/core/song';
+import { controlsOf, fullName, type ControlId } from '@sure-hand/core/song';
+import { useAppSelector } from '../store/store.js';
 
-type Props = {
-  readonly song: Song;
-  readonly opened: boolean;
-  readonly onClose: () => void;
-  readonly onFound: (id: ControlId) => void;
-};
+type Props = { readonly onClose: () => void; readonly onFound: (id: ControlId) => void };
 
 /** Finds a control by any part of its name and takes it in hand; those with curves come first. */
-export function FindControl({ song, opened, onClose, onFound }: Props): ReactNode {
+export function FindControl({ opened, onClose, onFound }: Props & { readonly opened: boolean }): ReactNode {
+  return (
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      withCloseButton={false}
+      padding="xs"
+      yOffset="12vh"
+      attributes={{ content: { 'aria-label': 'Controls by name' } }}
+    >
+      <Search onClose={onClose} onFound={onFound} />
+    </Modal>
+  );
+}
+
+/** Only while it is open: a song has thousands of controls. */
+function Search({ onClose, onFound }: Props): ReactNode {
+  const song = useAppSelector((state) => state.song.song)!;
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
   const words = sought.toLowerCase().split(/\s+/);
@@ -21,19 +34,10 @@ export function FindControl({ song, opened, onClose, onFound }: Props): ReactNod
     .sort((a, b) => curved(a.id) - curved(b.id));
   const take = (id: ControlId | undefined): void => {
     if (id) onFound(id);
-    setSought('');
-    setAt(0);
     onClose();
   };
   return (
-    <Modal
-      opened={opened}
-      onClose={onClose}
-      withCloseButton={false}
-      padding="xs"
-      yOffset="12vh"
-      attributes={{ content: { 'aria-label': 'Controls by name' } }}
-    >
+    <>
       <TextInput
         data-autofocus
         placeholder="Find a control: lead pan"
@@ -62,6 +66,6 @@ export function FindControl({ song, opened, onClose, onFound }: Props): ReactNod
         ))}
         {found.length === 0 && <NavLink disabled label={`No control is called “${sought}”.`} />}
       </ScrollArea>
-    </Modal>
+    </>
   );
 }

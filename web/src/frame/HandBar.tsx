@@ -14,7 +14,7 @@ import { handWords, type HandWords } from '../hands/handSentence.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
 import { useHands } from '../open/OpenSongProvider.js';
-import { store, useAppDispatch, useAppSelector } from '../store/store.js';
+import { store, useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
 import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
 
@@ -75,8 +75,8 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
 function useWords(id: ControlId | null): HandWords {
   const { session, control, comparison } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
-  const { lastPass, pending } = useAppSelector((state) => state.song);
-  const { pass, isPassTold, did, carries } = useAppSelector((state) => state.view);
+  const { lastPass, pending } = useSongParts('lastPass', 'pending');
+  const { pass, isPassTold, did, carries } = useViewParts('pass', 'isPassTold', 'did', 'carries');
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   // A pass on its way to the server has no number yet: it will be the next one.
   const coming = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
@@ -92,7 +92,7 @@ function useWords(id: ControlId | null): HandWords {
 
 function Words({ id }: { id: ControlId | null }): ReactNode {
   const words = useWords(id);
-  const { trouble } = useAppSelector((state) => state.song);
+  const { trouble } = useSongParts('trouble');
   const dispatch = useAppDispatch();
   // While a hand writes, what it writes is said; the trouble waits.
   if (trouble && !words.isWriting)
@@ -130,7 +130,7 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
 
 /** How much waits while the server is away; nothing while it is there. */
 function AwayWords(): ReactNode {
-  const { isAway, pending } = useAppSelector((state) => state.song);
+  const { isAway, pending } = useSongParts('isAway', 'pending');
   if (!isAway) return null;
   return (
     <span className="away" role="alert">
@@ -156,8 +156,8 @@ const isWriting = (recorder: PassRecorder, id: ControlId): boolean =>
 /** What fits the moment: letting go, or what can be done with the pass that was just made. */
 function Acts(): ReactNode {
   const { session, control, comparison } = useMoment();
-  const { history, cutShort } = useAppSelector((state) => state.song);
-  const { pass, isPassTold } = useAppSelector((state) => state.view);
+  const { history, cutShort } = useSongParts('history', 'cutShort');
+  const { pass, isPassTold } = useViewParts('pass', 'isPassTold');
   const dispatch = useAppDispatch();
   const { recorder } = session;
   // What waits: poised values that the pass has begun to write wait no more.

@@ -10,7 +10,7 @@ import { closeWords } from '../hands/receiptWords.js';
 import { ReceiptActs } from './ReceiptActs.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
-import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
 import { takenInHand, type LastPass } from '../store/viewSlice.js';
 
@@ -23,7 +23,7 @@ type Show = 'does' | 'wont' | 'channel' | 'receipt';
 export function PassListSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const { session, control } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
-  const { pass, inHand } = useAppSelector((state) => state.view);
+  const { pass, inHand } = useViewParts('pass', 'inHand');
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const all = standings(session.recorder, control.position);
   const has = pass !== null && !session.isRolling;

@@ -4,14 +4,14 @@ import type { LaneReceipt } from '@sure-hand/core/edits';
 import { carryOn } from '../hands/commandScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';
-import { useHands } from '../open/OpenSongProvider.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { songSync, store, useAppSelector } from '../store/store.js';
 import type { LastPass } from '../store/viewSlice.js';
 
 /** What can still be done with one lane of the last pass: undo it alone, or carry it on. */
 export function ReceiptActs({ lane, pass }: { lane: LaneReceipt; pass: LastPass }): ReactNode {
   const { receipt } = pass;
-  const { control, id } = useHands();
+  const { control, id } = useOpenSong();
   const carries = useAppSelector((state) => state.view.carries);
   const range = useAppSelector((state) => state.view.range);
   const undoLane = async (): Promise<void> => {

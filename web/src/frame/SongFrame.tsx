@@ -9,7 +9,7 @@ import { CommandKeys } from './CommandKeys.js';
 import { FindControl } from './FindControl.js';
 import { HandBar } from './HandBar.js';
 import { KeysSheet } from './KeysSheet.js';
-import { useHands } from '../open/OpenSongProvider.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { store, useAppDispatch, useAppSelector } from '../store/store.js';
 import { TopBar } from './TopBar.js';
 import {
@@ -28,7 +28,7 @@ import { viewAfter } from './views.js';
 
 /** What keys act on, as it is at the moment they are pressed. */
 function useCommandScene(): () => CommandScene {
-  const open = useHands();
+  const open = useOpenSong();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { pathname } = useLocation();
@@ -67,8 +67,8 @@ function useCommandScene(): () => CommandScene {
 /** What stands round every view of a song: the top, the hand bar, and the keys, which act wherever one is. */
 export function SongFrame(): ReactNode {
   const dispatch = useAppDispatch();
-  const song = useAppSelector((state) => state.song.song)!;
-  const { keysShown, finding } = useAppSelector((state) => state.view);
+  const keysShown = useAppSelector((state) => state.view.keysShown);
+  const finding = useAppSelector((state) => state.view.finding);
   const [changed, setChanged] = useState(changedKeys);
   const commands = useMemo(() => withKeys(changed), [changed]);
   const scene = useCommandScene();
@@ -89,7 +89,6 @@ export function SongFrame(): ReactNode {
         }}
       />
       <FindControl
-        song={song}
         opened={finding}
         onClose={() => dispatch(findingSet(false))}
         onFound={(id) => dispatch(takenInHand(id))}

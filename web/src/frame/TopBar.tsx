@@ -17,8 +17,8 @@ import {
 } from '@tabler/icons-react';
 import { Link, NavLink, useLocation } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
-import { useHands, useOpenSong } from '../open/OpenSongProvider.js';
-import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { useOfHands, useOpenSong } from '../open/OpenSongProvider.js';
+import { useAppDispatch, useAppSelector, useSongParts } from '../store/store.js';
 import { askedFor, formatChosen, keysShownSet, schemeToggled } from '../store/viewSlice.js';
 import { VIEWS } from './views.js';
 import { RangeButton } from './RangeButton.js';
@@ -35,7 +35,7 @@ const FORMAT_NAMES: Record<TimeFormat, string> = {
 
 /** The position as heard, in the chosen format; a click lets one type where to go, the small button chooses the format. */
 function Position(): ReactNode {
-  const { engine, control } = useHands();
+  const { engine, control } = useOpenSong();
   const song = useAppSelector((state) => state.song.song)!;
   const format = useAppSelector((state) => state.view.format);
   const big = useRef<HTMLSpanElement>(null);
@@ -110,7 +110,9 @@ function FormatMenu(): ReactNode {
 }
 
 function Transport(): ReactNode {
-  const { session, control } = useHands();
+  const { control } = useOpenSong();
+  const isMoving = useOfHands(({ session }) => session.isMoving);
+  const canStepBack = useOfHands((open) => open.control.canStepBack);
   const song = useAppSelector((state) => state.song.song)!;
   return (
     <div className="top-transport">
@@ -127,14 +129,14 @@ function Transport(): ReactNode {
       </Tooltip>
       <Tooltip label="Play or stop (Space)">
         <ActionIcon
-          variant={session.isMoving ? 'filled' : 'default'}
+          variant={isMoving ? 'filled' : 'default'}
           color="gray"
           radius="xl"
           size={38}
-          aria-label={session.isMoving ? 'Stop' : 'Play'}
+          aria-label={isMoving ? 'Stop' : 'Play'}
           onClick={() => void control.togglePlay()}
         >
-          {session.isMoving ? <IconPlayerStopFilled size={18} /> : <IconPlayerPlayFilled size={18} />}
+          {isMoving ? <IconPlayerStopFilled size={18} /> : <IconPlayerPlayFilled size={18} />}
         </ActionIcon>
       </Tooltip>
       <Tooltip label="Back to where the line was (Backspace)">
@@ -143,7 +145,7 @@ function Transport(): ReactNode {
           radius="xl"
           size={32}
           aria-label="Back to where the line was"
-          disabled={!control.canStepBack}
+          disabled={!canStepBack}
           onClick={() => void control.stepBack()}
         >
           <IconCornerUpLeft size={16} />
@@ -169,8 +171,8 @@ function Transport(): ReactNode {
 
 /** The last step and the one taken back last; their names stand in the tooltips, and in the hand bar once it is done. */
 function Steps(): ReactNode {
-  const { control } = useHands();
-  const { history } = useAppSelector((state) => state.song);
+  const { control } = useOpenSong();
+  const { history } = useSongParts('history');
   const undo = history.undo ? `Undo ${history.undo}` : 'Undo';
   const redo = history.redo ? `Redo ${history.redo}` : 'Redo';
   return (
@@ -205,7 +207,7 @@ function Steps(): ReactNode {
 
 /** Whether the server can be reached: it lights up where it stands, and the hand bar says how much waits. */
 function ServerState(): ReactNode {
-  const { isAway, pending } = useAppSelector((state) => state.song);
+  const { isAway, pending } = useSongParts('isAway', 'pending');
   const words = isAway
     ? `The server is away: ${pending.length} ${pending.length === 1 ? 'edit waits' : 'edits wait'}, kept in this browser`
     : 'The server has everything';

@@ -1,13 +1,13 @@
 import type { ReactNode } from 'react';
 import { Tooltip, UnstyledButton } from '@mantine/core';
 import { CONTROL_KINDS } from '@sure-hand/core/song';
-import { useHands } from '../open/OpenSongProvider.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { askedFor } from '../store/viewSlice.js';
 
 /** The mode that stands in for every channel's, and whether the whole song is parked: both light up where they stand. */
 export function WritingState(): ReactNode {
-  const { control } = useHands();
+  const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const { deskMode, writeScope, parked } = useAppSelector((state) => state.song.song)!.settings;
   const isNarrow = writeScope.length < CONTROL_KINDS.length;

@@ -3,7 +3,7 @@ import { Button, Center, Group, Loader, Stack, Text } from '@mantine/core';
 import { Link, useParams } from 'react-router';
 import { songLeft } from '../song/outboxSlice.js';
 import { songClosed, songFailed } from '../song/songSlice.js';
-import { songSync, store, useAppSelector } from '../store/store.js';
+import { songSync, store, useSongParts } from '../store/store.js';
 import { openSong, type OpenSong } from './openSong.js';
 import { restoreView } from './restoreView.js';
 
@@ -16,11 +16,17 @@ export function useOpenSong(): OpenSong {
   return open;
 }
 
-/** Draws again whenever a hand, a span or the transport has changed. */
+/** Draws again whenever a hand, a span or the transport has changed: with every move. */
 export function useHands(): OpenSong {
   const open = useOpenSong();
   useSyncExternalStore(open.subscribe, open.version);
   return open;
+}
+
+/** Something that hands change: draws again only where it has become another. What is read must be the same while nothing changes. */
+export function useOfHands<T>(read: (open: OpenSong) => T): T {
+  const open = useOpenSong();
+  return useSyncExternalStore(open.subscribe, () => read(open));
 }
 
 function Waiting({ what }: { what: string }): ReactNode {
@@ -57,7 +63,7 @@ function Failed({ sentence, again }: { sentence: string; again: () => void }): R
 export function OpenSongProvider({ children }: { children: ReactNode }): ReactNode {
   const id = Number(useParams().id);
   const [open, setOpen] = useState<OpenSong | null>(null);
-  const { status, trouble } = useAppSelector((state) => state.song);
+  const { status, trouble } = useSongParts('status', 'trouble');
   const closing = useRef<() => void>(() => undefined);
   const [tries, setTries] = useState(0);
   useEffect(() => {

@@ -1,5 +1,5 @@
 import { combineReducers, configureStore, type UnknownAction } from '@reduxjs/toolkit';
-import { useDispatch, useSelector } from 'react-redux';
+import { shallowEqual, useDispatch, useSelector } from 'react-redux';
 import { Outbox } from '../song/outbox.js';
 import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/outboxSlice.js';
 import { songReducer } from '../song/songSlice.js';
@@ -49,3 +49,14 @@ export function keepOutboxGoing(): void {
 export type AppDispatch = typeof store.dispatch;
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
 export const useAppSelector = useSelector.withTypes<AppState>();
+
+const picked = <T, K extends keyof T>(all: T, keys: readonly K[]): Pick<T, K> =>
+  Object.fromEntries(keys.map((key) => [key, all[key]])) as Pick<T, K>;
+
+/** Some of what the view has: draws again only where one of these has changed. */
+export const useViewParts = <K extends keyof AppState['view']>(...keys: readonly K[]): Pick<AppState['view'], K> =>
+  useAppSelector(({ view }) => picked(view, keys), shallowEqual);
+
+/** Some of what is known of the open song, the same way. */
+export const useSongParts = <K extends keyof AppState['song']>(...keys: readonly K[]): Pick<AppState['song'], K> =>
+  useAppSelector(({ song }) => picked(song, keys), shallowEqual);

@@ -1,11 +1,12 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { channelNamed } from '@sure-hand/core/song';
+import { channelNamed, type Song } from '@sure-hand/core/song';
 import { UnstyledButton } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { LOOKS, familyHue } from '../../parts/look.js';
-import { useHands } from '../../open/OpenSongProvider.js';
-import { useAppDispatch, useAppSelector } from '../../store/store.js';
+import type { OpenSong } from '../../open/openSong.js';
+import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
+import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
 import { HEAD_PX, foldToggled, headsDrawn, wholeShown, zoomed } from '../../store/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
 import { RowHead } from './RowHead.js';
@@ -34,45 +35,54 @@ const USUAL_ROOM_PX = 800;
  * reflows, so they change only after.
  */
 function useTallRows(): TallRows {
-  const { session } = useHands();
-  const { inHand, pass, isPassTold, front } = useAppSelector((state) => state.view);
+  const isHandDown = useOfHands(({ session }) => session.recorder.touched.length > 0);
+  const isRolling = useOfHands(({ session }) => session.isRolling);
+  const { inHand, pass, isPassTold, front } = useViewParts('inHand', 'pass', 'isPassTold', 'front');
   const channel = inHand ? channelNamed(inHand) : null;
   const written = useMemo(
     () => (pass?.stands && isPassTold ? lanesOpenAfter(pass.receipt, front) : NOTHING_WRITTEN),
     [pass, isPassTold, front],
   );
   const [tall, setTall] = useState<TallRows>({ inHand: channel, written });
-  const isHandDown = session.recorder.touched.length > 0;
   useEffect(() => {
     if (isHandDown) return;
-    const next = { inHand: channel, written: session.isRolling ? NOTHING_WRITTEN : written };
+    const next = { inHand: channel, written: isRolling ? NOTHING_WRITTEN : written };
     // The same rows stay the same: where they change the whole picture is drawn anew.
     setTall((was) => (sameTall(was, next) ? was : next));
-  }, [isHandDown, channel, written, session.isRolling]);
+  }, [isHandDown, channel, written, isRolling]);
   return tall;
 }
 
-/** The main view: rows of lanes that run under the now line, with the caps on it. */
-export function Ride(): ReactNode {
-  const open = useHands();
-  const dispatch = useAppDispatch();
-  const song = useAppSelector((state) => state.song.song)!;
-  const view = useAppSelector((state) => state.view);
-  const tall = useTallRows();
-  const { ref, width, height } = useElementSize();
-  const scroller = useRef<HTMLDivElement>(null);
-  const scrolled = useRef(0);
-  const [band, setBand] = useState(0);
+/** The rows as they are laid; Tab goes through their controls in that order. */
+function useRows(song: Song, tall: TallRows): readonly RideRow[] {
+  const open = useOpenSong();
+  const view = useViewParts('front', 'folded', 'pinned', 'slimPx', 'tallPx');
   const rows = useMemo(
     () => layRows(song, view, tall),
     // Rows depend on the channels, not on their lanes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [song.channels, view.front, view.folded, view.pinned, view.slimPx, view.tallPx, tall],
+    [song.channels, view, tall],
   );
   useEffect(() => {
     open.onView.current = rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : []));
     return () => void (open.onView.current = []);
   }, [open, rows]);
+  return rows;
+}
+
+/** The main view: rows of lanes that run under the now line, with the caps on it. */
+export function Ride(): ReactNode {
+  const open = useOpenSong();
+  const heard = useOfHands(({ comparison, session }) => (comparison.heard ? session.heardSong : null));
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const view = useViewParts('headPx', 'secPerScreen');
+  const tall = useTallRows();
+  const { ref, width, height } = useElementSize();
+  const scroller = useRef<HTMLDivElement>(null);
+  const scrolled = useRef(0);
+  const [band, setBand] = useState(0);
+  const rows = useRows(song, tall);
   useWheel(scroller, {
     open,
     secPerScreen: view.secPerScreen,
@@ -99,7 +109,7 @@ export function Ride(): ReactNode {
             {width > 0 && (
               <div className="ride-canvas" style={{ left: view.headPx }}>
                 <RideCanvas
-                  song={open.comparison.heard ? open.session.heardSong : song}
+                  song={heard ?? song}
                   rows={rows}
                   width={width - view.headPx}
                   height={height}
@@ -161,7 +171,7 @@ function HeadsEdge(): ReactNode {
 function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
-  const { scheme, headPx } = useAppSelector((state) => state.view);
+  const { scheme, headPx } = useViewParts('scheme', 'headPx');
   const families = familiesOf(song);
   const hue = (family: string): string => familyHue(families, family, LOOKS[scheme]);
   return (
@@ -190,7 +200,7 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
 /** The wheel scrolls the rows; sideways, or with Shift, it scrolls the song under the line; with Ctrl it zooms. */
 function useWheel(
   scroller: { readonly current: HTMLDivElement | null },
-  on: { open: ReturnType<typeof useHands>; secPerScreen: number; width: number; zoom: (sec: number) => void },
+  on: { open: OpenSong; secPerScreen: number; width: number; zoom: (sec: number) => void },
 ): void {
   const latest = useRef(on);
   latest.current = on;

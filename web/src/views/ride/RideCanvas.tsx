@@ -7,7 +7,7 @@ import type { Song } from '@sure-hand/core/song';
 import { LOOKS } from '../../parts/look.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { notePicture } from '../../open/probe.js';
-import { useAppDispatch, useAppSelector } from '../../store/store.js';
+import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { rideGestures, type HeldGestures, type LaneStage, type PointerAt, type StageRef } from './gestures/index.js';
 import { LanePicture, type PictureScene } from './lanePicture.js';
 import { RIDE, rowAt, type RideRow } from './rideLayout.js';
@@ -26,7 +26,13 @@ type Props = {
 export function RideCanvas({ song, rows, width, height, scrolled }: Props): ReactNode {
   const open = useOpenSong();
   const dispatch = useAppDispatch();
-  const { secPerScreen, isWhole, scheme, range, inHand } = useAppSelector((state) => state.view);
+  const { secPerScreen, isWhole, scheme, range, inHand } = useViewParts(
+    'secPerScreen',
+    'isWhole',
+    'scheme',
+    'range',
+    'inHand',
+  );
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const stage = useRef<LaneStage | null>(null);
   const held = useMemo(() => rideGestures(stage as StageRef), []);

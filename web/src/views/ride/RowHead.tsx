@@ -14,9 +14,10 @@ import {
   controlId,
   layerScale,
 } from '@sure-hand/core/song';
-import { printDb, travelOf, type Seconds, speakValue } from '@sure-hand/core/units';
+import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
 import { trimmedDb } from '@sure-hand/core/curve';
-import { useHands, useOpenSong } from '../../open/OpenSongProvider.js';
+import type { OpenSong } from '../../open/openSong.js';
+import { useHands, useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { pinToggled, takenInHand } from '../../store/viewSlice.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
@@ -136,25 +137,34 @@ function LaneMarks({ id }: { id: string }): ReactNode {
   ));
 }
 
-/** The cap of a row for assistive technology: a slider with a spoken value, moved by the same keys. */
-function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
-  const { session, control } = useHands();
-  const dispatch = useAppDispatch();
+/** Where a row's cap stands, by the scale of the layer in hand. */
+function capOf({ session, control }: OpenSong, row: ChannelRow): readonly [ValueScale, number] {
   const { recorder } = session;
   const cap = controlOf(recorder.song, row.control);
   const scale = layerScale(cap, layerInHand(recorder.song, row.control));
-  const value = recorder.capAt(row.control, control.position);
+  return [scale, recorder.capAt(row.control, control.position)];
+}
+
+/** The cap of a row for assistive technology: a slider with a spoken value, moved by the same keys. */
+function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
+  const dispatch = useAppDispatch();
+  const name = useOfHands(({ session }) => controlOf(session.recorder.song, row.control).name.toLowerCase());
+  const spoken = useOfHands((open) => speakValue(...capOf(open, row)));
+  const percent = useOfHands((open) => {
+    const [{ law }, value] = capOf(open, row);
+    return Math.round(100 * travelOf(law, value));
+  });
   return (
     <div
       className="spoken-cap"
       role="slider"
       tabIndex={0}
-      aria-label={`${row.channel.name} ${cap.name.toLowerCase()}`}
+      aria-label={`${row.channel.name} ${name}`}
       aria-orientation="vertical"
       aria-valuemin={0}
       aria-valuemax={100}
-      aria-valuenow={Math.round(100 * travelOf(scale.law, value))}
-      aria-valuetext={speakValue(scale, value)}
+      aria-valuenow={percent}
+      aria-valuetext={spoken}
       onFocus={() => dispatch(takenInHand(row.control))}
     />
   );
@@ -240,6 +250,28 @@ function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
 
 type HeadProps = { readonly song: Song; readonly row: ChannelRow; readonly hue: string };
 
+/** What a row's head shows of the song, besides its channel: most changes of the song are none of it. */
+function shownOf(song: Song, { channel }: ChannelRow): string {
+  const { deskMode, parked } = song.settings;
+  const lanes = controlsOfChannel(song, channel).map(({ id }) => {
+    const lane = song.lanes[id];
+    const rest = id === controlId(channel.key, 'mute') ? lane?.rest : '';
+    const flags = [
+      lane?.points.length,
+      lane?.trim.length,
+      lane?.safe,
+      lane?.parked,
+      isSafe(song, id),
+      isParked(song, id),
+    ];
+    return `${rest}${flags.map(Boolean).map(Number).join('')}`;
+  });
+  return [deskMode, parked, ...lanes].join(' ');
+}
+
+const isSameHead = (a: HeadProps, b: HeadProps): boolean =>
+  a.row === b.row && a.hue === b.hue && (a.song === b.song || shownOf(a.song, a.row) === shownOf(b.song, b.row));
+
 /** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
 export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): ReactNode {
   const dispatch = useAppDispatch();
@@ -270,4 +302,4 @@ export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): Rea
       {row.isTall && <LanesList song={song} row={row} />}
     </div>
   );
-});
+}, isSameHead);

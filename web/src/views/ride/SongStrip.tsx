@@ -16,8 +16,8 @@ import { channelOf, type Note, type Section, type Song } from '@sure-hand/core/s
 import { meterMap, snap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../parts/look.js';
-import { useHands } from '../../open/OpenSongProvider.js';
-import { useAppDispatch, useAppSelector } from '../../store/store.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
 import type { Asked } from '../../hands/asked.js';
 import { askNote, askSection } from '../../hands/commandScene.js';
@@ -88,7 +88,7 @@ function useCarried<T extends { readonly t: number }>(
 }
 
 function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
-  const { control } = useHands();
+  const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const grips = useCarried<Section>(scale, {
     click: (_event, { t }) => void control.locate(t),
@@ -131,7 +131,7 @@ function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode
 
 /** What is noted at places of the song, each with as much of its text as there is room for. */
 function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
-  const { control } = useHands();
+  const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const front = useAppSelector((state) => state.view.front);
   const go = ({ t, channel }: Note): void => {
@@ -187,7 +187,7 @@ function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
 
 /** Puts sections and notes where the line is. */
 function AddMark(): ReactNode {
-  const { control } = useHands();
+  const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const inHand = useAppSelector((state) => state.view.inHand);
@@ -263,7 +263,7 @@ type DensityProps = {
 
 /** Where curves are dense, with the range, the loop and the punch range over it: a click goes there, a drag sets the range. */
 function Density({ song, scale, width, box }: DensityProps): ReactNode {
-  const { control } = useHands();
+  const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const range = useAppSelector((state) => state.view.range);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -300,7 +300,7 @@ function Density({ song, scale, width, box }: DensityProps): ReactNode {
 
 /** The line, carried along the strip without React. */
 function useLine(length: Seconds, width: number): RefObject<HTMLDivElement | null> {
-  const { engine } = useHands();
+  const { engine } = useOpenSong();
   const line = useRef<HTMLDivElement>(null);
   useEffect(() => {
     let frame = 0;
@@ -317,7 +317,7 @@ function useLine(length: Seconds, width: number): RefObject<HTMLDivElement | nul
 
 /** The whole song, zoomed out: its sections and notes, where curves are dense, the range, the loop, the punch range, the line. */
 export function SongStrip({ song }: { song: Song }): ReactNode {
-  const { format } = useAppSelector((state) => state.view);
+  const { format } = useViewParts('format');
   const { ref, width } = useElementSize();
   const box = useRef<HTMLDivElement>(null);
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);

@@ -8,14 +8,15 @@ import type { OpenSong } from '../../open/openSong.js';
 import type { Look } from '../../parts/look.js';
 import { store } from '../../store/store.js';
 import { carryHandles, drawCarryHandles, type CarryHandle } from './carryHandles.js';
-import { LaneTiles, type TilePlace } from './drawGround.js';
+import type { GroundRow } from './drawGround.js';
 import { drawLanes, drawOldCurves } from './drawLanes.js';
 import { drawLive, drawNowLine, isHot } from './drawLive.js';
 import { drawMeters } from './drawMeters.js';
 import { drawRuler } from './drawRuler.js';
 import type { HeldGestures } from './gestures/index.js';
-import { RIDE, type ChannelRow, type RideRow } from './rideLayout.js';
+import { RIDE, heightOf, type ChannelRow, type RideRow } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, wholeScale, type RideScale } from './rideScale.js';
+import { RowTiles, type TilePlace } from './rowTiles.js';
 
 /** What the picture of the lanes shows, and where: as the view has it at the moment. Sizes in CSS pixels. */
 export type PictureScene = {
@@ -38,7 +39,7 @@ const REDUCED = '(prefers-reduced-motion: reduce)';
 
 /** The picture of Ride's lanes: song ground, curves, caps, line. It is drawn from the engine and the recorder. */
 export class LanePicture {
-  readonly #tiles = new LaneTiles();
+  readonly #tiles = new RowTiles();
   #page: Seconds = 0;
   #drawn = '';
   scale: RideScale;
@@ -75,15 +76,16 @@ export class LanePicture {
     const position = open.engine.positionAt(performance.now());
     this.scale = this.#scaleAt(position);
     const top = RIDE.rulerPx - scrolled.current;
-    const visible = rows.filter(
-      (row): row is ChannelRow =>
-        row.kind === 'channel' && row.top + row.height + top > RIDE.rulerPx && row.top + top < height,
+    const end = heightOf(rows);
+    const inSight = [...rows, { kind: 'rest', top: end, height: Math.max(1, height - end) } as const].filter(
+      (row) => row.top + row.height + top > RIDE.rulerPx && row.top + top < height,
     );
+    const visible = inSight.filter((row): row is ChannelRow => row.kind === 'channel');
     ctx.save();
     ctx.beginPath();
     ctx.rect(0, RIDE.rulerPx, width, height - RIDE.rulerPx);
     ctx.clip();
-    const place = this.#drawGround(ctx, top);
+    const place = this.#drawGround(ctx, inSight, top);
     ctx.translate(0, top);
     this.#drawMeters(ctx, visible, top);
     ctx.beginPath();
@@ -108,19 +110,15 @@ export class LanePicture {
   }
 
   /** Waveforms, sections and curves at rest, from tiles that are drawn once; gives back where they stand. */
-  #drawGround(ctx: CanvasRenderingContext2D, top: number): TilePlace {
-    const { open, song, map, rows, width, height, look } = this.scene;
+  #drawGround(ctx: CanvasRenderingContext2D, inSight: readonly GroundRow[], top: number): TilePlace {
+    const { open, song, map, width, height, look } = this.scene;
     const { pxPerSec, left } = this.scale;
-    const tall = Math.max(height, rows.length ? rows.at(-1)!.top + rows.at(-1)!.height : 0);
-    const ground = { song, map, rows, height: tall, look };
-    this.#tiles.show(
-      { ...ground, pxPerSec, peaks: open.peaks, peakCount: open.peaks.size },
-      window.devicePixelRatio || 1,
-    );
+    const ground = { song, map, look, pxPerSec, peaks: open.peaks, peakCount: open.peaks.size };
+    this.#tiles.show(ground, window.devicePixelRatio || 1);
     ctx.fillStyle = look.ground;
     ctx.fillRect(0, 0, width, height);
     const place = { songPx: Math.round(left * pxPerSec), width: width - RIDE.meterPx, x: RIDE.meterPx, y: top };
-    this.#tiles.draw(ctx, place);
+    this.#tiles.draw(ctx, place, inSight);
     return place;
   }
 
