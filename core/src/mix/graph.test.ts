@@ -13,7 +13,7 @@ import { mixPlan } from './plan.js';
 import { TAIL_SEC, returnEffect } from './returnSound.js';
 
 const RATE = 48000;
-const clips = [CLIP_OF_ONES] as Channel['clips'];
+const clips = [CLIP_OF_ONES];
 const track = (key: string, more: Partial<Channel> = {}): Partial<Channel> => ({ key, kind: 'track', clips, ...more });
 const bus = (key: string, more: Partial<Channel> = {}): Partial<Channel> => ({ key, kind: 'bus', ...more });
 const send = (to: string, tap: 'pre' | 'post' = 'post', pan: 'follow' | 'own' = 'follow') => ({ bus: to, tap, pan });

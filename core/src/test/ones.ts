@@ -1,4 +1,5 @@
 import type { SampleSource } from '../mix/index.js';
+import type { Clip } from '../song/index.js';
 
 /** Files of one channel that are 1 everywhere: what comes out of a mix is the gain. */
 export const ones: SampleSource = {
@@ -10,4 +11,14 @@ export const ones: SampleSource = {
 };
 
 /** A minute of one of them, from the song's beginning. */
-export const CLIP_OF_ONES = { t: 0, file: 'ones.wav', offset: 0, length: 60, gain: 0, fadeIn: 0, fadeOut: 0 };
+export const CLIP_OF_ONES: Clip = {
+  t: 0,
+  file: 'ones.wav',
+  offset: 0,
+  length: 60,
+  gain: 0,
+  fadeIn: 0,
+  fadeOut: 0,
+  fadeInShape: 'line',
+  fadeOutShape: 'line',
+};
