@@ -53,29 +53,15 @@ function travelColumns(curve: Curve, law: Law): CurveColumns {
   return { t, x, shape, bend, u0, u1 };
 }
 
-/**
- * {@link travelIn}, in place: the number at a place among others is the time, and becomes the travel. For the audio thread, where
- * a number that a call takes or gives back would be a new thing in memory.
- */
-function travelInPlace(columns: CurveColumns, i: number, numbers: Float64Array, place: number): void {
-  const { t, x, shape } = columns;
-  const from = x[Math.max(0, i)]!;
-  const kind = shape[i]!;
-  if (i < 0 || kind === HOLD || i === t.length - 1) numbers[place] = from;
-  else {
-    const u = (numbers[place]! - t[i]!) / (t[i + 1]! - t[i]!);
-    numbers[place] = from + (x[i + 1]! - from) * (kind === LINE ? u : bentFraction(columns, i, u));
-  }
-}
-
-/** Where one number is asked for. */
-const ASKED = new Float64Array(1);
-
 /** Travel at a time that lies in the segment after point i; −1 is before the first. */
 export function travelIn(columns: CurveColumns, i: number, time: Seconds): Travel {
-  ASKED[0] = time;
-  travelInPlace(columns, i, ASKED, 0);
-  return ASKED[0];
+  const { t, x, shape } = columns;
+  if (i < 0) return x[0]!;
+  const from = x[i]!;
+  const kind = shape[i]!;
+  if (kind === HOLD || i === t.length - 1) return from;
+  const u = (time - t[i]!) / (t[i + 1]! - t[i]!);
+  return from + (x[i + 1]! - from) * (kind === LINE ? u : bentFraction(columns, i, u));
 }
 
 /**
@@ -97,25 +83,26 @@ export class CurveReader {
 
   /** Travel at t. The curve must have a point. */
   travelAt(time: Seconds): Travel {
-    ASKED[0] = time;
-    this.travelInto(ASKED, 0);
-    return ASKED[0];
+    return travelIn(this.columns, this.#seek(time), time);
   }
 
-  /** The same in place: the number at a place among others is the time, and becomes the travel. */
+  /**
+   * The same in place: the number at a place among others is the time, and becomes the travel. For the audio thread, where a number
+   * that a call takes or gives back may be a new thing in memory.
+   */
   travelInto(numbers: Float64Array, place: number): void {
-    travelInPlace(this.columns, this.#seek(numbers, place), numbers, place);
+    const time = numbers[place]!;
+    numbers[place] = travelIn(this.columns, this.#seek(time), time);
   }
 
   /** The first point after the time at a place among numbers, as an index; the length where there is none. */
   nextPointAfter(numbers: Float64Array, place: number): number {
-    return this.#seek(numbers, place) + 1;
+    return this.#seek(numbers[place]!) + 1;
   }
 
   /** Moves to the last point not after a time: one step on where that is enough, else by halving. */
-  #seek(numbers: Float64Array, place: number): number {
+  #seek(time: Seconds): number {
     const { t } = this.columns;
-    const time = numbers[place]!;
     let i = this.#at;
     if (i < 0 || t[i]! <= time) {
       for (let steps = 0; steps < 4; steps++) {
