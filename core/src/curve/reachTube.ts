@@ -30,6 +30,8 @@ const isSame = (a: Vertex, b: Step): boolean => a.index === b.index && a.x === b
 const NARROW = 1;
 const WIDE = 2;
 
+const NONE = new Float64Array(0);
+
 /** A hair less than the tolerance, so that rounding never goes past it. */
 const SLACK = 1e-12;
 
@@ -39,35 +41,24 @@ const SLACK = 1e-12;
  */
 export class ReachTube {
   #n = 0;
-  #t: Float64Array;
-  #x: Float64Array;
+  #t: Float64Array = NONE;
+  #x: Float64Array = NONE;
   /** The tube: lowest and highest value allowed at each sample. */
-  #low: Float64Array;
-  #high: Float64Array;
+  #low: Float64Array = NONE;
+  #high: Float64Array = NONE;
   /** What a vertex there can be, once reached. */
-  #reachLow: Float64Array;
-  #reachHigh: Float64Array;
+  #reachLow: Float64Array = NONE;
+  #reachHigh: Float64Array = NONE;
   /** Hulls of the walls passed on the way: of the floor from above, of the ceiling from below. */
-  #floor: Int32Array;
-  #ceiling: Int32Array;
+  #floor = new Int32Array(0);
+  #ceiling = new Int32Array(0);
   /** Starts of the level that the way back looks at. */
-  #marks: Uint8Array;
+  #marks = new Uint8Array(0);
 
   constructor(
     readonly tolerance: number,
-    room = 256,
     readonly measure: Measure = (x) => x,
-  ) {
-    this.#t = new Float64Array(room);
-    this.#x = new Float64Array(room);
-    this.#low = new Float64Array(room);
-    this.#high = new Float64Array(room);
-    this.#reachLow = new Float64Array(room);
-    this.#reachHigh = new Float64Array(room);
-    this.#floor = new Int32Array(room);
-    this.#ceiling = new Int32Array(room);
-    this.#marks = new Uint8Array(room);
-  }
+  ) {}
 
   /** How many samples have come. */
   get length(): number {
@@ -87,13 +78,35 @@ export class ReachTube {
   /** A sample comes; its time is after all before it. */
   push(t: Seconds, x: Travel): void {
     const i = this.#n;
-    if (i === this.#t.length) this.#makeRoom(2 * i);
+    if (i === this.#t.length) this.#makeRoom(Math.max(16, 2 * i));
     this.#n++;
     this.#t[i] = t;
     this.#x[i] = x;
+    this.#wall(i, i + 1);
+  }
+
+  /** All samples of a run come at once, and none after: columns of doubles are read where they are. */
+  take({ t, x }: Samples): void {
+    this.#n = t.length;
+    this.#makeWays(t.length);
+    this.#t = t instanceof Float64Array ? t : Float64Array.from(t);
+    this.#x = x instanceof Float64Array ? x : Float64Array.from(x);
+    this.#low = new Float64Array(t.length);
+    this.#high = new Float64Array(t.length);
+    this.#wall(0, t.length);
+  }
+
+  /** Builds the tube round samples from one up to but not at another. */
+  #wall(from: number, to: number): void {
+    const x = this.#x;
+    const low = this.#low;
+    const high = this.#high;
     const reach = this.tolerance - SLACK;
-    this.#low[i] = Math.max(Math.min(0, x), x - reach);
-    this.#high[i] = Math.min(Math.max(1, x), x + reach);
+    for (let i = from; i < to; i++) {
+      const at = x[i]!;
+      low[i] = Math.max(Math.min(0, at), at - reach);
+      high[i] = Math.min(Math.max(1, at), at + reach);
+    }
   }
 
   /** The line goes through this sample exactly. */
@@ -111,17 +124,25 @@ export class ReachTube {
   }
 
   #makeRoom(room: number): void {
-    const doubles = (from: Float64Array): Float64Array => {
+    const larger = (from: Float64Array): Float64Array => {
       const to = new Float64Array(room);
       to.set(from);
       return to;
     };
-    this.#t = doubles(this.#t);
-    this.#x = doubles(this.#x);
-    this.#low = doubles(this.#low);
-    this.#high = doubles(this.#high);
-    this.#reachLow = doubles(this.#reachLow);
-    this.#reachHigh = doubles(this.#reachHigh);
+    this.#t = larger(this.#t);
+    this.#x = larger(this.#x);
+    this.#low = larger(this.#low);
+    this.#high = larger(this.#high);
+    const [reachLow, reachHigh] = [this.#reachLow, this.#reachHigh];
+    this.#makeWays(room);
+    this.#reachLow.set(reachLow);
+    this.#reachHigh.set(reachHigh);
+  }
+
+  /** Makes room for what is found on the way along so many samples. */
+  #makeWays(room: number): void {
+    this.#reachLow = new Float64Array(room);
+    this.#reachHigh = new Float64Array(room);
     this.#floor = new Int32Array(room);
     this.#ceiling = new Int32Array(room);
     this.#marks = new Uint8Array(room);

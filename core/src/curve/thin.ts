@@ -16,8 +16,8 @@ export type ThinLimits = { readonly exactSteps: number; readonly fewStarts: numb
 /** How much work thinning may do. Up to `exactSteps` it tries every start of every segment, past it a few. */
 export const THIN_LIMITS: ThinLimits = { exactSteps: 40_000, fewStarts: 2 };
 
-/** `room`: for how many samples there is room from the beginning. `measure`: what a vertex is by its owner’s own measure. */
-export type ThinOptions = { readonly limits?: ThinLimits; readonly room?: number; readonly measure?: Measure };
+/** `measure`: what a vertex is by its owner’s own measure. */
+export type ThinOptions = { readonly limits?: ThinLimits; readonly measure?: Measure };
 
 /** A stream as it was at a moment: see {@link ThinStream.mark}. */
 export type ThinMark = {
@@ -51,10 +51,10 @@ export class ThinStream {
 
   constructor(
     readonly tolerance: number,
-    { limits = THIN_LIMITS, room, measure }: ThinOptions = {},
+    { limits = THIN_LIMITS, measure }: ThinOptions = {},
   ) {
     this.limits = limits;
-    this.#tube = new ReachTube(tolerance, room, measure);
+    this.#tube = new ReachTube(tolerance, measure);
     this.#levels.add(0);
     this.#levels.close();
   }
@@ -78,6 +78,12 @@ export class ThinStream {
   push(t: Seconds, x: Travel): void {
     this.#tube.push(t, x);
     if (this.#tube.length === 1) this.#tube.begin(0);
+  }
+
+  /** All samples of a run come at once, and none after. */
+  take(samples: Samples): void {
+    this.#tube.take(samples);
+    if (this.#tube.length > 0) this.#tube.begin(0);
   }
 
   /** Grows every level that what is still to come can't change. A level that takes long is tried again at twice its length. */
@@ -155,9 +161,8 @@ export class ThinStream {
 
 /** Thins a whole run of samples: see {@link ThinStream}. */
 export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits = THIN_LIMITS): Thinned {
-  const n = samples.t.length;
-  const stream = new ThinStream(tolerance, { limits, room: Math.max(1, n) });
-  for (let i = 0; i < n; i++) stream.push(samples.t[i]!, samples.x[i]!);
+  const stream = new ThinStream(tolerance, { limits });
+  stream.take(samples);
   const vertices = stream.finish();
   return {
     t: vertices.map(({ index }) => samples.t[index]!),
