@@ -263,8 +263,7 @@ async function stopFigure(address, id24) {
     name: 'page held up as a pass stops, at most',
     value: median(atStop),
     unit: 'ms',
-    must: 50,
-    aim: 16,
+    must: 16,
     better: 'less',
     note: `${kept[0].receipt.lanes.length} lanes ridden for ${RIDE_SEC} s; while it rolled, pictures included: ${median(rolling).toFixed(0)} ms`,
   });

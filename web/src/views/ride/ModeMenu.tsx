@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { Menu, Text, UnstyledButton } from '@mantine/core';
+import { Menu, Text } from '@mantine/core';
 import {
   MODES,
   controlOf,
@@ -10,6 +10,7 @@ import {
   type Song,
 } from '@sure-hand/core/song';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { PlainButton } from '../../parts/PlainButton.js';
 import type { ChannelRow } from './rideLayout.js';
 
 const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
@@ -25,9 +26,9 @@ export function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactN
   };
   if (isAsked) return <OpenedMenu song={song} row={row} look={look} words={MODE_NAMES[mode]} />;
   return (
-    <UnstyledButton {...look} aria-haspopup="menu" aria-expanded={false} onClick={() => ask(true)}>
+    <PlainButton {...look} aria-haspopup="menu" aria-expanded={false} onClick={() => ask(true)}>
       {MODE_NAMES[mode]}
-    </UnstyledButton>
+    </PlainButton>
   );
 }
 
@@ -52,9 +53,9 @@ function OpenedMenu({
   return (
     <Menu position="bottom-start" opened={isOpen} onChange={open}>
       <Menu.Target>
-        <UnstyledButton ref={target} {...look}>
+        <PlainButton ref={target} {...look}>
           {words}
-        </UnstyledButton>
+        </PlainButton>
       </Menu.Target>
       <Menu.Dropdown>
         <ModeItems song={song} row={row} />

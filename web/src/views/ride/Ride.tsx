@@ -1,11 +1,11 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { channelNamed, type Song } from '@sure-hand/core/song';
-import { UnstyledButton } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { LOOKS, familyHue } from '../../parts/look.js';
 import type { OpenSong } from '../../open/openSong.js';
 import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
+import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
 import { HEAD_PX, foldToggled, headsDrawn, wholeShown, zoomed } from '../../store/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
@@ -178,7 +178,7 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
     <div className="heads" style={{ width: headPx, top: RIDE.rulerPx }}>
       {rows.map((row) =>
         row.kind === 'family' ? (
-          <UnstyledButton
+          <PlainButton
             key={`family ${row.family}`}
             className="family"
             style={{ top: row.top, height: row.height, borderLeftColor: hue(row.family) }}
@@ -188,7 +188,7 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
             {row.folded ? <IconChevronRight size={13} /> : <IconChevronDown size={13} />}
             {row.family}
             <span className="count">{row.count}</span>
-          </UnstyledButton>
+          </PlainButton>
         ) : (
           <RowHead key={row.channel.key} song={song} row={row} hue={hue(familyOf(row.channel))} />
         ),

@@ -1,5 +1,5 @@
 import { memo, useEffect, useRef, useState, type ReactNode } from 'react';
-import { Tooltip, UnstyledButton } from '@mantine/core';
+import { Tooltip } from '@mantine/core';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
 import { layerInHand } from '@sure-hand/core/pass';
 import {
@@ -18,6 +18,7 @@ import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@s
 import { trimmedDb } from '@sure-hand/core/curve';
 import type { OpenSong } from '../../open/openSong.js';
 import { useHands, useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
+import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { pinToggled, takenInHand } from '../../store/viewSlice.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
@@ -99,7 +100,7 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
   const value = recorder.capAt(control.id, open.control.position);
   const isTrim = layerInHand(recorder.song, control.id) === 'trim';
   return (
-    <UnstyledButton
+    <PlainButton
       className={isFront ? 'lane is-front' : 'lane'}
       aria-pressed={isFront}
       onClick={() => dispatch(takenInHand(control.id))}
@@ -111,7 +112,7 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
       <span className="figures">
         {isTrim ? offsetWords(recorder.song, control.id, value, open.control.position) : control.scale.print(value)}
       </span>
-    </UnstyledButton>
+    </PlainButton>
   );
 }
 
@@ -201,16 +202,16 @@ function RowActs({ song, channel }: { song: Song; channel: Channel }): ReactNode
   return (
     <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
       {channel.kind !== 'main' && (
-        <UnstyledButton
+        <PlainButton
           className={channel.solo ? 'small is-solo' : 'small'}
           aria-label={`Solo ${channel.name}`}
           aria-pressed={channel.solo}
           onClick={() => control.toggleSolo(channel.key)}
         >
           Solo
-        </UnstyledButton>
+        </PlainButton>
       )}
-      <UnstyledButton
+      <PlainButton
         className={isMuted ? 'small is-muted' : 'small'}
         aria-label={`Mute ${channel.name}`}
         aria-pressed={isMuted}
@@ -224,7 +225,7 @@ function RowActs({ song, channel }: { song: Song; channel: Channel }): ReactNode
         onPointerUp={(event) => letGo(event.timeStamp)}
       >
         Mute
-      </UnstyledButton>
+      </PlainButton>
     </div>
   );
 }
@@ -240,10 +241,10 @@ function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
       {controlsOfChannel(song, channel).map((one) => (
         <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
       ))}
-      <UnstyledButton className="lane pin" aria-pressed={isPinned} onClick={() => dispatch(pinToggled(channel.key))}>
+      <PlainButton className="lane pin" aria-pressed={isPinned} onClick={() => dispatch(pinToggled(channel.key))}>
         <span>{isPinned ? 'Pinned tall' : 'Pin tall'}</span>
         {isPinned ? <IconPinFilled size={13} /> : <IconPin size={13} />}
-      </UnstyledButton>
+      </PlainButton>
     </div>
   );
 }
@@ -284,14 +285,14 @@ export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): Rea
       data-testid={`row-${channel.key}`}
     >
       <div className="row-line">
-        <UnstyledButton
+        <PlainButton
           className="row-name"
           aria-label={channel.name}
           title={channel.name}
           onClick={() => dispatch(takenInHand(row.control))}
         >
           <ShortName name={channel.name} />
-        </UnstyledButton>
+        </PlainButton>
         <SpokenCap row={row} />
         <span className="marks">
           <Marks song={song} row={row} />
