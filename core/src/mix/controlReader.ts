@@ -49,7 +49,7 @@ export class ControlReader {
     const { t } = reader.columns;
     this.found[FOUND.at] = (frame + HAIR_FRAMES) / this.sampleRate;
     const i = reader.nextPointAfter(this.found, FOUND.at);
-    return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) | 0 : NEVER;
+    return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) : NEVER;
   }
 
   /** Finds the travel of the base at a frame; `arriving`: as it comes there, before a step on that frame. */

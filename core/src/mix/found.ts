@@ -14,5 +14,5 @@ export const FOUND = {
   length: 4,
 } as const;
 
-/** As good as never: more frames than any song has, and still a small whole number. */
-export const NEVER = 2 ** 30 - 1;
+/** The frame of what never comes. */
+export const NEVER = Infinity;

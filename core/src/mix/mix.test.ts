@@ -172,6 +172,25 @@ describe('a hand', () => {
   });
 });
 
+test.each([6, 12.5, 23.9])('a ride is heard %f hours into a song too, at its points and between them', (hours) => {
+  const sec = Math.round(hours * 3600);
+  const song = testSong({
+    length: 86400,
+    channels: [{ key: 'voice', kind: 'track', clips: [{ ...clip, length: 86400 }] }],
+    lanes: { 'voice/level': { points: [linePoint(sec, -20), linePoint(sec + 0.5, -10), linePoint(sec + 0.5, 0)] } },
+  });
+  const renderer = new MixRenderer(mixPlan(song), ones);
+  renderer.locate(sec * RATE);
+  const { left } = rendered(renderer, RATE);
+  for (const [t, db] of [
+    [0.25, valueAt(song.lanes['voice/level']!.points, LEVEL_LAW, 0, sec + 0.25)],
+    [0.499, valueAt(song.lanes['voice/level']!.points, LEVEL_LAW, 0, sec + 0.499)],
+    [0.51, 0],
+    [0.9, 0],
+  ] as const)
+    expect(dbOfGain(left[Math.round(t * RATE)]! / centre)).toBeCloseTo(db, 1);
+});
+
 describe('clips, buses and solo', () => {
   test('a clip plays where it stands, with its gain and straight fades', () => {
     const song = oneTrack({}, { t: 0.1, length: 0.2, gain: -6, fadeIn: 0.05, fadeOut: 0.1 });

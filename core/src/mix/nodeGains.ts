@@ -51,7 +51,7 @@ class PanGains {
  */
 export class NodeGains {
   /** See {@link FROM} and those after it. */
-  readonly #frames = new Int32Array(4);
+  readonly #frames = new Float64Array(4);
   /** The gains over the stretch between two knots, at its beginning and by the frame: feed f has sides 2f and 2f + 1. */
   readonly starts: Float64Array;
   readonly slopes: Float64Array;
@@ -248,11 +248,11 @@ export class NodeGains {
     const { starts, slopes } = this;
     const frames = this.#frames;
     frames[FROM] = frame;
-    // The grid is a power of two: the next line of it after the frame.
-    let to = (frame | (GAIN.gridFrames - 1)) + 1;
+    // The next line of the grid after the frame.
+    let to = (Math.floor(frame / GAIN.gridFrames) + 1) * GAIN.gridFrames;
     if (this.#still && !this.#handsOn) {
       // Nothing moves it but a hand, and that begins a stretch of its own.
-      frames[TO] = Math.max(NEVER, to);
+      frames[TO] = NEVER;
       for (let i = 0; i < starts.length; i++) {
         this.#end[i] = starts[i]!;
         slopes[i] = 0;
