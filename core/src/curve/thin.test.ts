@@ -89,6 +89,20 @@ const randomRun = (most: number): fc.Arbitrary<Run> =>
       }),
     );
 
+/** A hand that is pushed at random, and keeps `steady` of its pace from one sample to the next. */
+function longRide(n: number, { steady, push }: { steady: number; push: number }): Run {
+  let seed = 1;
+  const chance = (): number => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+  const run: Run = { t: [], x: [] };
+  for (let i = 0, x = 0.5, pace = 0; i < n; i++) {
+    pace = pace * steady + (chance() - 0.5) * push;
+    x = Math.min(1, Math.max(0, x + pace * 0.2));
+    run.t.push(i * 0.005);
+    run.x.push(x);
+  }
+  return run;
+}
+
 const thinned = (stream: ThinStream): ReturnType<typeof thinRun> => {
   const vertices = stream.finish();
   return {
@@ -121,6 +135,20 @@ describe('thinning', () => {
       }),
       { numRuns: 60 },
     );
+  });
+
+  test.each([
+    ['a hand that trembles', { steady: 0.5, push: 0.03 }, 0.002],
+    ['a hand that trembles, thinned hard', { steady: 0.5, push: 0.03 }, 0.01],
+    ['a hand that wanders', { steady: 0.97, push: 0.004 }, 0.002],
+    ['a hand that wanders, thinned hard', { steady: 0.97, push: 0.004 }, 0.015],
+    ['a hand that hardly moves', { steady: 0.998, push: 0.0001 }, 0.002],
+  ])('%s: with a few starts alone keeps at most a tenth more points than with all', (_name, hand, tolerance) => {
+    const run = longRide(20_000, hand);
+    const few = thinRun(run, tolerance, { exactSteps: 0, fewStarts: 2 });
+    const all = thinRun(run, tolerance, { exactSteps: Infinity, fewStarts: Infinity });
+    expect(few.t.length).toBeLessThanOrEqual(1.1 * all.t.length);
+    expect(few.maxDeviation).toBeLessThanOrEqual(tolerance + 1e-9);
   });
 
   test('a straight ride keeps its ends alone, at any length', () => {

@@ -171,6 +171,12 @@ export function thinRun(samples: Samples, tolerance: number, limits: ThinLimits 
   };
 }
 
+/**
+ * How far behind the last the other of two starts stands: so many samples, and such a share of all. Of what was tried with rides
+ * from rough to smooth, 7 to 345 samples a segment, this keeps the fewest points for the work.
+ */
+const BEHIND = { samples: 2.5, share: 0.17 } as const;
+
 /** Adds places to go on from: all of first … last, or a few of them, thicker towards the last. */
 function addStarts(levels: StartLevels, first: number, last: number, most: number): void {
   const all = last - first + 1;
@@ -181,7 +187,8 @@ function addStarts(levels: StartLevels, first: number, last: number, most: numbe
   levels.add(last);
   let before = last;
   for (let i = 1; i < most; i++) {
-    const index = last - Math.round(all * 0.5 * (i / most) ** 2);
+    const behind = Math.round((BEHIND.samples + BEHIND.share * all) * ((2 * i) / most) ** 2);
+    const index = Math.max(first, last - behind);
     if (index === before) continue;
     levels.add(index);
     before = index;
