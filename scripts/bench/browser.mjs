@@ -143,9 +143,51 @@ async function rollFigures(address, id64, minutes) {
   await page.close();
 }
 
-async function frameFigures(address, id24) {
+const FRAMES_SEC = 15;
+
+/** How long after the one before each frame came, in milliseconds, and how long it took to draw Ride where that is open. */
+const framesOf = (page) =>
+  page.evaluate(
+    (ms) =>
+      new Promise((done) => {
+        const pictures = globalThis.sureHandProbe?.pictures ?? [];
+        pictures.length = 0;
+        const gaps = [];
+        const begun = performance.now();
+        let last = begun;
+        const frame = (now) => {
+          gaps.push(now - last);
+          last = now;
+          globalThis.eachFrame?.();
+          if (now - begun < ms) requestAnimationFrame(frame);
+          else done({ gaps: gaps.slice(1), pictures, sec: (now - begun) / 1000 });
+        };
+        requestAnimationFrame(frame);
+      }),
+    1000 * FRAMES_SEC,
+  );
+
+const droppedShare = ({ gaps }) => (100 * gaps.filter((gap) => gap > 25).length) / gaps.length;
+
+/** What share of frames this machine drops with a canvas of a size that is only cleared. */
+async function clearedDrops(browser, { width, height }) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.setContent(`<canvas id="only" width="${Math.round(width)}" height="${Math.round(height)}"></canvas>`);
+  await page.evaluate(() => {
+    const canvas = document.querySelector('#only');
+    globalThis.eachFrame = () => canvas.getContext('2d').clearRect(0, 0, canvas.width, canvas.height);
+  });
+  const dropped = droppedShare(await framesOf(page));
+  await page.close();
+  return dropped;
+}
+
+/** How a song is drawn while it rolls. `before`: what is done with the page first; `what`: what is to be seen. */
+async function frameFigures(address, id, what, before = () => undefined) {
   const browser = await launch();
-  const { page } = await pageOn(address, id24, browser);
+  const { page } = await pageOn(address, id, browser);
+  await before(page);
+  const box = await page.getByTestId('lanes').boundingBox();
   await page.keyboard.press('Space');
   await page.waitForFunction(() => sureHandProbe.heard() > 1);
   const session = await page.context().newCDPSession(page);
@@ -153,26 +195,14 @@ async function frameFigures(address, id24) {
   const task = async () =>
     (await session.send('Performance.getMetrics')).metrics.find((m) => m.name === 'TaskDuration').value;
   const from = await task();
-  const { gaps, pictures, sec } = await page.evaluate(
-    () =>
-      new Promise((done) => {
-        sureHandProbe.pictures.length = 0;
-        const gaps = [];
-        const begun = performance.now();
-        let last = begun;
-        const frame = (now) => {
-          gaps.push(now - last);
-          last = now;
-          if (now - begun < 15000) requestAnimationFrame(frame);
-          else done({ gaps: gaps.slice(1), pictures: sureHandProbe.pictures, sec: (now - begun) / 1000 });
-        };
-        requestAnimationFrame(frame);
-      }),
-  );
-  const work = (1000 * ((await task()) - from)) / (sec * 60);
+  const frames = await framesOf(page);
+  const work = (1000 * ((await task()) - from)) / (frames.sec * 60);
+  await page.close();
+  const cleared = await clearedDrops(browser, box);
+  await browser.close();
   figure({
-    name: 'frame while rolling, 24 lanes, 100,000 points: drawing, 95 %',
-    value: percentile(pictures, 0.95),
+    name: `frame while rolling, ${what}: drawing, 95 %`,
+    value: percentile(frames.pictures, 0.95),
     unit: 'ms',
     must: 12,
     aim: 6,
@@ -180,15 +210,14 @@ async function frameFigures(address, id24) {
     note: `all main-thread work a frame: ${work.toFixed(1)} ms on average`,
   });
   figure({
-    name: 'dropped frames',
-    value: (100 * gaps.filter((gap) => gap > 25).length) / gaps.length,
+    name: `dropped frames, ${what}`,
+    value: droppedShare(frames),
     unit: '%',
-    must: 5,
+    must: Math.max(5, cleared + 2),
     aim: 1,
     better: 'less',
-    note: 'no GPU: painted in software on the same two cores',
+    note: `${cleared.toFixed(1)} % with a canvas of the same size that is only cleared; no GPU: painted in software on the same two cores`,
   });
-  await browser.close();
 }
 
 const USUAL = { width: 1280, height: 800 };
@@ -369,7 +398,10 @@ export async function browserFigures({ minutes }) {
   try {
     await handFigures(address);
     await rollFigures(address, id64, minutes);
-    await frameFigures(address, id24);
+    await frameFigures(address, id24, '24 lanes, 100,000 points');
+    await frameFigures(address, id64, '64 rows, 200,000 points, the row in hand tall', (page) =>
+      page.getByRole('button', { name: 'Track 3', exact: true }).click(),
+    );
     await stopFigure(address, id24);
   } finally {
     server.kill();
