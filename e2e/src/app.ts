@@ -128,6 +128,7 @@ export class RidePage {
           true,
         );
     });
+    await this.page.addInitScript(readsCurves);
     // A page that is gone, or is cut off from the server, sends nothing any more; what is there is read then.
     const isSent = (): boolean => !globalThis.sureHandProbe?.unsent();
     this.app.settled = () => this.page.waitForFunction(isSent, null, { timeout: 5000 }).catch(() => undefined);
@@ -253,35 +254,77 @@ export class RidePage {
    * brightest run of pixels in that column; null where none is bright.
    */
   async curveY(channel: string, fromLinePx: number): Promise<number | null> {
+    const column = await this.#columnOf(channel, fromLinePx);
+    return this.page.evaluate((at) => globalThis.curveAt!(at), column);
+  }
+
+  /** The same in every picture for a while, from the one on that the next press of a key leads to. */
+  async curveYAfterKey(channel: string, fromLinePx: number, ms: number): Promise<() => Promise<(number | null)[]>> {
+    const column = await this.#columnOf(channel, fromLinePx);
+    const readings = await this.page.evaluateHandle(
+      ([at, during]) => {
+        const heights = new Promise<(number | null)[]>((done) =>
+          addEventListener(
+            'keydown',
+            () => {
+              const end = performance.now() + during;
+              const found: (number | null)[] = [];
+              // After the picture that a frame is drawn with.
+              const read = (): number =>
+                requestAnimationFrame(() =>
+                  setTimeout(() => {
+                    found.push(globalThis.curveAt!(at));
+                    if (performance.now() < end) read();
+                    else done(found);
+                  }),
+                );
+              read();
+            },
+            { once: true },
+          ),
+        );
+        return { heights };
+      },
+      [column, ms] as const,
+    );
+    return () => readings.evaluate(({ heights }) => heights);
+  }
+
+  async #columnOf(channel: string, fromLinePx: number): Promise<Column> {
     const { x } = await this.cap(channel);
     const head = (await this.page.getByTestId(`row-${channel}`).boundingBox())!;
-    return this.page.evaluate(
-      ({ column, top, height }) => {
-        const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=lanes] canvas')!;
-        const box = canvas.getBoundingClientRect();
-        const scale = canvas.width / box.width;
-        const pixels = canvas
-          .getContext('2d')!
-          .getImageData(
-            Math.round((column - box.x) * scale),
-            Math.round((top - box.y) * scale),
-            1,
-            Math.round(height * scale),
-          );
-        let sum = 0;
-        let weight = 0;
-        for (let i = 0; i < pixels.height; i++) {
-          const [r, g, b] = pixels.data.slice(4 * i, 4 * i + 3) as unknown as [number, number, number];
-          const light = Math.min(r, g, b);
-          if (light < 170) continue;
-          sum += (i + 0.5) * light;
-          weight += light;
-        }
-        return weight ? top + sum / weight / scale : null;
-      },
-      { column: x + fromLinePx, top: head.y, height: head.height },
-    );
+    return { column: x + fromLinePx, top: head.y, height: head.height };
   }
+}
+
+/** A column of pixels in a row of the lanes, in pixels of the page. */
+type Column = { readonly column: number; readonly top: number; readonly height: number };
+
+/** Puts what reads the drawn curves into the page. */
+function readsCurves(): void {
+  globalThis.curveAt = ({ column, top, height }) => {
+    const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=lanes] canvas')!;
+    const box = canvas.getBoundingClientRect();
+    const scale = canvas.width / box.width;
+    const pixels = canvas
+      .getContext('2d')!
+      .getImageData(
+        Math.round((column - box.x) * scale),
+        Math.round((top - box.y) * scale),
+        1,
+        Math.round(height * scale),
+      );
+    let sum = 0;
+    let weight = 0;
+    for (let i = 0; i < pixels.height; i++) {
+      const [r, g, b] = pixels.data.slice(4 * i, 4 * i + 3) as unknown as [number, number, number];
+      const light = Math.min(r, g, b);
+      if (light < 170) continue;
+      sum += (i + 0.5) * light;
+      weight += light;
+    }
+    return weight ? top + sum / weight / scale : null;
+  };
 }
 
 /** Applications with fresh data. One is started ahead while a test goes on: starting takes longer than many a test. */

@@ -184,6 +184,26 @@ test('a note brings its channel to hand with the lane that stands in front, and 
   await expect(ride.value).toHaveText('C');
 });
 
+test('what is pointed at says what it is: a mark stays under the pointer, what can’t be done says why', async ({
+  page,
+  ride,
+}) => {
+  await ride.takeInHand('fiddle', 'Fiddle');
+  await page.keyboard.press('j');
+  await ride.takeInHand('lead', 'Lead');
+  const mark = page.getByTestId('row-fiddle').getByRole('img', { name: 'Safe, written by nothing: level' });
+  const { x, y } = (await mark.boundingBox())!;
+  await page.mouse.move(x + 6, y + 6, { steps: 4 });
+  await expect(page.getByRole('tooltip')).toHaveText('Safe, written by nothing: level');
+  await expect(page.getByRole('button', { name: 'Mute Fiddle' })).toBeVisible();
+  expect(await mark.boundingBox()).toMatchObject({ x, y });
+  const loop = (await page.getByRole('button', { name: 'Loop', exact: true }).boundingBox())!;
+  await page.mouse.move(loop.x + 20, loop.y + 10, { steps: 4 });
+  await expect(page.getByRole('tooltip')).toHaveText('Set a range first: drag on the ruler, or I and O');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('tooltip')).toBeHidden();
+});
+
 test('the grid of versions shows where passes differ, and which one stands there', async ({ page, app, ride }) => {
   await ride.play();
   await ride.heardPast(0.3);

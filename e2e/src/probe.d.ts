@@ -2,6 +2,7 @@
 declare global {
   var handAt: { pointerdown?: number; pointerup?: number } | undefined;
   var movedAt: number[] | undefined;
+  var curveAt: ((at: { column: number; top: number; height: number }) => number | null) | undefined;
   var sureHandProbe:
     | {
         gain(channel: string): { t: number; gain: number };

@@ -168,10 +168,15 @@ for (const { key, mode, name } of [
     await ride.play();
     await ride.heardPast(0.5);
     await ride.dragCap('lead', 60, 1);
-    await ride.heardPast((await ride.heard()) + 0.8);
+    await ride.heardPast((await ride.heard()) + 1.2);
+    const heights = await ride.curveYAfterKey('lead', -28, 600);
     const stoppedAt = await ride.heard();
     await ride.stop();
     await expect.poll(() => app.points(LEAD)).not.toHaveLength(0);
+    // What was ridden stands where it was from the first picture after the stop on, kept or not yet.
+    const drawn = (await heights()).map((y) => y ?? NaN);
+    expect(drawn.length).toBeGreaterThan(4);
+    expect(Math.max(...drawn) - Math.min(...drawn)).toBeLessThan(3);
     const points = await app.points(LEAD);
     const [held, after] = points.slice(-2) as [Point, Point];
     expect(held.t).toBe(after.t);

@@ -138,5 +138,5 @@ export const DEFAULT_SETTINGS: Settings = {
 };
 
 /** The channel with a key; undefined where there is none. */
-export const channelOf = (song: Song, key: ChannelKey): Channel | undefined =>
+export const channelOf = (song: Pick<Song, 'channels'>, key: ChannelKey): Channel | undefined =>
   song.channels.find((channel) => channel.key === key);

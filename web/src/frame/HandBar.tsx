@@ -14,6 +14,7 @@ import { handWords, type HandWords } from '../hands/handSentence.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
 import { useHands } from '../open/OpenSongProvider.js';
+import { Tip } from '../parts/Tip.js';
 import { store, useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
 import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
@@ -58,7 +59,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
     );
   const result = isTrim ? trimmedDb(ownValueAt(recorder.song, id, control.position).base, value) : null;
   return (
-    <Tooltip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
+    <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
       <UnstyledButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
         {scale.print(value)}
         {result !== null && (
@@ -67,7 +68,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
           </span>
         )}
       </UnstyledButton>
-    </Tooltip>
+    </Tip>
   );
 }
 
@@ -108,7 +109,7 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
       </Group>
     );
   return (
-    <Tooltip label="Every control, and why (Shift+W)">
+    <Tip label="Every control, and why (Shift+W)">
       <UnstyledButton
         className="words"
         aria-label="What passes write: the list"
@@ -124,7 +125,7 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
           </Text>
         </div>
       </UnstyledButton>
-    </Tooltip>
+    </Tip>
   );
 }
 
@@ -142,11 +143,11 @@ function AwayWords(): ReactNode {
 
 function Act({ label, onClick, children }: { label: string; onClick: () => void; children: ReactNode }): ReactNode {
   return (
-    <Tooltip label={label}>
+    <Tip label={label}>
       <Button size="sm" radius="xl" variant="default" onClick={onClick}>
         {children}
       </Button>
-    </Tooltip>
+    </Tip>
   );
 }
 

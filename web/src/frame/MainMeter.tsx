@@ -1,7 +1,7 @@
 import { useEffect, useRef, type ReactNode } from 'react';
-import { Tooltip } from '@mantine/core';
 import { printDb } from '@sure-hand/core/units';
 import { useOpenSong } from '../open/OpenSongProvider.js';
+import { Tip } from '../parts/Tip.js';
 
 const FLOOR_DB = -48;
 /** Figures change so often that they can still be read. */
@@ -38,7 +38,7 @@ export function MainMeter(): ReactNode {
     return () => cancelAnimationFrame(frame);
   }, [engine]);
   return (
-    <Tooltip
+    <Tip
       multiline
       maw={280}
       label="The mix: RMS as the bar, peak as the line before it. Below, loudness over the last 3 s, and the highest true peak since play began."
@@ -57,6 +57,6 @@ export function MainMeter(): ReactNode {
           </span>
         </div>
       </div>
-    </Tooltip>
+    </Tip>
   );
 }

@@ -1,9 +1,10 @@
 import type { ReactNode } from 'react';
-import { Tooltip, UnstyledButton } from '@mantine/core';
+import { UnstyledButton } from '@mantine/core';
 import type { Range } from '@sure-hand/core/curve';
 import { meterMap } from '@sure-hand/core/time';
 import { shortBars } from '../hands/reachWords.js';
-import { useAppSelector } from '../store/store.js';
+import { Tip } from '../parts/Tip.js';
+import { useAppSelector, useOfSong } from '../store/store.js';
 
 const NO_RANGE = 'Set a range first: drag on the ruler, or I and O';
 
@@ -21,13 +22,13 @@ export function RangeButton({
   on: Range | null;
   onChange: (to: Range | null) => void;
 }): ReactNode {
-  const song = useAppSelector((state) => state.song.song)!;
+  const { tempo, meter } = useOfSong('tempo', 'meter');
   const range = useAppSelector((state) => state.view.range);
-  const map = meterMap(song.tempo, song.meter);
+  const map = meterMap(tempo, meter);
   const where = on ? `${name} ${shortBars(map, on[0])}–${shortBars(map, on[1])}` : name;
   const label = on ? `${where}: off (${keys})` : range ? `${name} over the range (${keys})` : NO_RANGE;
   return (
-    <Tooltip label={label}>
+    <Tip label={label}>
       <UnstyledButton
         className={on ? 'top-switch is-on' : 'top-switch'}
         aria-label={where}
@@ -38,6 +39,6 @@ export function RangeButton({
         {icon}
         {name}
       </UnstyledButton>
-    </Tooltip>
+    </Tip>
   );
 }

@@ -1,5 +1,5 @@
 import { useMemo, useState, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, Select, Stack, Table, Text, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Group, Select, Stack, Table, Text, TextInput } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { meterMap, snap, type MeterMap, type MeterMark, type TempoMark } from '@sure-hand/core/time';
 import type { MarkEdit } from '@sure-hand/core/edits';
@@ -9,6 +9,7 @@ import { KeptNumber } from '../parts/KeptNumber.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
+import { Tip } from '../parts/Tip.js';
 import { TimeField } from '../parts/TimeField.js';
 
 const UNITS = ['1', '2', '4', '8', '16', '32'];
@@ -190,11 +191,11 @@ function Marks<T extends { readonly t: number }>(props: MarksProps<T>): ReactNod
 
 function RemoveButton({ what, onRemove }: { what: string; onRemove: () => void }): ReactNode {
   return (
-    <Tooltip label="Remove">
+    <Tip label="Remove">
       <ActionIcon variant="subtle" color="gray" aria-label={`Remove ${what}`} onClick={onRemove}>
         <IconTrash size={14} />
       </ActionIcon>
-    </Tooltip>
+    </Tip>
   );
 }
 

@@ -1,5 +1,5 @@
 import { useEffect, useRef, type ReactNode } from 'react';
-import { ActionIcon, Menu, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
+import { ActionIcon, Menu, Text, TextInput, UnstyledButton } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import {
   IconArrowBackUp,
@@ -18,7 +18,8 @@ import {
 import { Link, NavLink, useLocation } from 'react-router';
 import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
 import { useOfHands, useOpenSong } from '../open/OpenSongProvider.js';
-import { useAppDispatch, useAppSelector, useSongParts } from '../store/store.js';
+import { Tip } from '../parts/Tip.js';
+import { useAppDispatch, useAppSelector, useOfSong, useSongParts } from '../store/store.js';
 import { askedFor, formatChosen, keysShownSet, schemeToggled } from '../store/viewSlice.js';
 import { VIEWS } from './views.js';
 import { RangeButton } from './RangeButton.js';
@@ -36,13 +37,13 @@ const FORMAT_NAMES: Record<TimeFormat, string> = {
 /** The position as heard, in the chosen format; a click lets one type where to go, the small button chooses the format. */
 function Position(): ReactNode {
   const { engine, control } = useOpenSong();
-  const song = useAppSelector((state) => state.song.song)!;
+  const { tempo, meter } = useOfSong('tempo', 'meter');
   const format = useAppSelector((state) => state.view.format);
   const big = useRef<HTMLSpanElement>(null);
   const small = useRef<HTMLSpanElement>(null);
   const [typing, { open, close }] = useDisclosure(false);
   useEffect(() => {
-    const map = meterMap(song.tempo, song.meter);
+    const map = meterMap(tempo, meter);
     let frame = 0;
     const write = (at: HTMLElement | null, text: string): void => {
       if (at && at.textContent !== text) at.textContent = text;
@@ -55,9 +56,9 @@ function Position(): ReactNode {
     };
     tick();
     return () => cancelAnimationFrame(frame);
-  }, [engine, song.tempo, song.meter, format, typing]);
+  }, [engine, tempo, meter, format, typing]);
   const go = (typed: string): void => {
-    const t = parseTime(typed, meterMap(song.tempo, song.meter));
+    const t = parseTime(typed, meterMap(tempo, meter));
     if (t !== null) void control.locate(t);
     close();
   };
@@ -76,12 +77,12 @@ function Position(): ReactNode {
           }}
         />
       ) : (
-        <Tooltip label="Click to type where to go">
+        <Tip label="Click to type where to go">
           <UnstyledButton onClick={open} aria-label="Position" className="position">
             <span ref={big} className="position-big" data-testid="position" />
             <span ref={small} className="position-small" />
           </UnstyledButton>
-        </Tooltip>
+        </Tip>
       )}
       <FormatMenu />
     </div>
@@ -113,10 +114,10 @@ function Transport(): ReactNode {
   const { control } = useOpenSong();
   const isMoving = useOfHands(({ session }) => session.isMoving);
   const canStepBack = useOfHands((open) => open.control.canStepBack);
-  const song = useAppSelector((state) => state.song.song)!;
+  const { loop, punch } = useOfSong('settings').settings;
   return (
     <div className="top-transport">
-      <Tooltip label="Back to where play began (Enter)">
+      <Tip label="Back to where play began (Enter)">
         <ActionIcon
           variant="default"
           radius="xl"
@@ -126,8 +127,8 @@ function Transport(): ReactNode {
         >
           <IconPlayerSkipBack size={16} />
         </ActionIcon>
-      </Tooltip>
-      <Tooltip label="Play or stop (Space)">
+      </Tip>
+      <Tip label="Play or stop (Space)">
         <ActionIcon
           variant={isMoving ? 'filled' : 'default'}
           color="gray"
@@ -138,8 +139,8 @@ function Transport(): ReactNode {
         >
           {isMoving ? <IconPlayerStopFilled size={18} /> : <IconPlayerPlayFilled size={18} />}
         </ActionIcon>
-      </Tooltip>
-      <Tooltip label="Back to where the line was (Backspace)">
+      </Tip>
+      <Tip label="Back to where the line was (Backspace)">
         <ActionIcon
           variant="default"
           radius="xl"
@@ -150,19 +151,19 @@ function Transport(): ReactNode {
         >
           <IconCornerUpLeft size={16} />
         </ActionIcon>
-      </Tooltip>
+      </Tip>
       <RangeButton
         name="Loop"
         keys="L"
         icon={<IconRepeat size={14} />}
-        on={song.settings.loop}
+        on={loop}
         onChange={(to) => control.setLoop(to)}
       />
       <RangeButton
         name="Punch"
         keys="U"
         icon={<IconArrowsHorizontal size={14} />}
-        on={song.settings.punch}
+        on={punch}
         onChange={(to) => control.setPunch(to)}
       />
     </div>
@@ -177,7 +178,7 @@ function Steps(): ReactNode {
   const redo = history.redo ? `Redo ${history.redo}` : 'Redo';
   return (
     <div className="top-steps">
-      <Tooltip label={history.undo ? `${undo} (Ctrl+Z)` : 'Nothing to undo'} multiline maw={360}>
+      <Tip label={history.undo ? `${undo} (Ctrl+Z)` : 'Nothing to undo'} multiline maw={360}>
         <ActionIcon
           variant="subtle"
           color="gray"
@@ -188,8 +189,8 @@ function Steps(): ReactNode {
         >
           <IconArrowBackUp size={18} />
         </ActionIcon>
-      </Tooltip>
-      <Tooltip label={history.redo ? `${redo} (Shift+Ctrl+Z)` : 'Nothing to redo'} multiline maw={360}>
+      </Tip>
+      <Tip label={history.redo ? `${redo} (Shift+Ctrl+Z)` : 'Nothing to redo'} multiline maw={360}>
         <ActionIcon
           variant="subtle"
           color="gray"
@@ -200,7 +201,7 @@ function Steps(): ReactNode {
         >
           <IconArrowForwardUp size={18} />
         </ActionIcon>
-      </Tooltip>
+      </Tip>
     </div>
   );
 }
@@ -212,11 +213,11 @@ function ServerState(): ReactNode {
     ? `The server is away: ${pending.length} ${pending.length === 1 ? 'edit waits' : 'edits wait'}, kept in this browser`
     : 'The server has everything';
   return (
-    <Tooltip label={words}>
+    <Tip label={words}>
       <span className={isAway ? 'server-state is-away' : 'server-state'} role="img" aria-label={words}>
         {isAway ? <IconCloudOff size={16} /> : <IconCloudCheck size={16} />}
       </span>
-    </Tooltip>
+    </Tip>
   );
 }
 
@@ -292,14 +293,14 @@ function Views(): ReactNode {
 
 /** The top of every view of a song. Each part has its place and width, whatever is on, parked or away. */
 export function TopBar(): ReactNode {
-  const song = useAppSelector((state) => state.song.song)!;
+  const { name } = useOfSong('name');
   return (
     <header className="top-bar">
-      <Tooltip label={`${song.name}: back to all songs`}>
+      <Tip label={`${name}: back to all songs`}>
         <Link to="/" className="song-name">
-          {song.name}
+          {name}
         </Link>
-      </Tooltip>
+      </Tip>
       <Views />
       <Position />
       <Transport />

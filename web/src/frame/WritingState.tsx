@@ -1,21 +1,22 @@
 import type { ReactNode } from 'react';
-import { Tooltip, UnstyledButton } from '@mantine/core';
+import { UnstyledButton } from '@mantine/core';
 import { CONTROL_KINDS } from '@sure-hand/core/song';
 import { useOpenSong } from '../open/OpenSongProvider.js';
-import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { Tip } from '../parts/Tip.js';
+import { useAppDispatch, useOfSong } from '../store/store.js';
 import { askedFor } from '../store/viewSlice.js';
 
 /** The mode that stands in for every channel's, and whether the whole song is parked: both light up where they stand. */
 export function WritingState(): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
-  const { deskMode, writeScope, parked } = useAppSelector((state) => state.song.song)!.settings;
+  const { deskMode, writeScope, parked } = useOfSong('settings').settings;
   const isNarrow = writeScope.length < CONTROL_KINDS.length;
   const scope = isNarrow ? `; passes write ${writeScope.join(', ') || 'nothing'} only` : '';
   const modes = deskMode ? `Every channel: ${deskMode}` : 'Modes: per channel';
   return (
     <>
-      <Tooltip label={`How passes write${scope} (W)`}>
+      <Tip label={`How passes write${scope} (W)`}>
         <UnstyledButton
           className={deskMode || isNarrow ? 'top-switch top-modes is-on' : 'top-switch top-modes'}
           aria-label={`${modes}${scope}`}
@@ -23,8 +24,8 @@ export function WritingState(): ReactNode {
         >
           {modes}
         </UnstyledButton>
-      </Tooltip>
-      <Tooltip
+      </Tip>
+      <Tip
         label={
           parked
             ? 'Every curve is parked: none is read, none is written. Click to read them again (Alt+Shift+K)'
@@ -39,7 +40,7 @@ export function WritingState(): ReactNode {
         >
           {parked ? 'Parked' : 'Park'}
         </UnstyledButton>
-      </Tooltip>
+      </Tip>
     </>
   );
 }

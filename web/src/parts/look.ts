@@ -60,6 +60,9 @@ export function familyHue(families: readonly string[], family: string, { isDark 
 export const FONT = "'Atkinson Hyperlegible', sans-serif";
 export const FIGURES = "'Atkinson Hyperlegible Mono', monospace";
 
+/** How long something is pointed at before it is said what it is. */
+export const TIP_AFTER_MS = 400;
+
 export const theme = createTheme({
   fontFamily: FONT,
   fontFamilyMonospace: FIGURES,
@@ -71,7 +74,7 @@ export const theme = createTheme({
     Modal: { defaultProps: { transitionProps: { duration: 0 } } },
     // Only items stand in a menu: the focus goes to the first of them.
     Menu: { defaultProps: { transitionProps: { duration: 0 }, withInitialFocusPlaceholder: false } },
-    Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: 400 } },
+    Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: TIP_AFTER_MS } },
   },
   colors: {
     hand: [

@@ -122,12 +122,13 @@ function changeOpen(
     // What came from elsewhere may have brought this one along already: each is applied once.
     if (revision <= state.revision)
       return { ...state, pending, history, lastPass: passNumber ?? state.lastPass, song: applyAll(confirmed, pending) };
-    const now = applyEdit(confirmed, edit).song;
-    // With nothing else on its way, what is shown and what is kept are one and the same.
-    const wasFirst = pending.length === 0 && state.pending.length === 1;
-    const shown = wasFirst && !isStep ? song : applyAll(now, pending);
     const lastPass = passNumber ?? state.lastPass;
-    return { ...state, revision, history, pending, lastPass, confirmed: pending.length ? now : shown, song: shown };
+    const kept = { ...state, revision, history, pending, lastPass };
+    // With nothing else on its way, what is shown and what is kept are one and the same.
+    if (!isStep && pending.length === 0 && state.pending.length === 1) return { ...kept, confirmed: song };
+    const now = applyEdit(confirmed, edit).song;
+    const shown = applyAll(now, pending);
+    return { ...kept, confirmed: pending.length ? now : shown, song: shown };
   }
   if (editKnown.match(action)) {
     const { key, passNumber, history } = action.payload;

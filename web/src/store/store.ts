@@ -1,5 +1,6 @@
 import { combineReducers, configureStore, type UnknownAction } from '@reduxjs/toolkit';
 import { shallowEqual, useDispatch, useSelector } from 'react-redux';
+import type { Song } from '@sure-hand/core/song';
 import { Outbox } from '../song/outbox.js';
 import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/outboxSlice.js';
 import { songReducer } from '../song/songSlice.js';
@@ -60,3 +61,7 @@ export const useViewParts = <K extends keyof AppState['view']>(...keys: readonly
 /** Some of what is known of the open song, the same way. */
 export const useSongParts = <K extends keyof AppState['song']>(...keys: readonly K[]): Pick<AppState['song'], K> =>
   useAppSelector(({ song }) => picked(song, keys), shallowEqual);
+
+/** Some of the open song: draws again only where one of these has changed, not with every curve. Only while a song is open. */
+export const useOfSong = <K extends keyof Song>(...keys: readonly K[]): Pick<Song, K> =>
+  useAppSelector(({ song }) => song.song && picked(song.song, keys), shallowEqual)!;

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState, type ReactNode } from 'react';
-import { ActionIcon, Anchor, Button, Group, Table, Text, Title, Tooltip } from '@mantine/core';
+import { ActionIcon, Anchor, Button, Group, Table, Text, Title } from '@mantine/core';
 import { IconDownload, IconTrash } from '@tabler/icons-react';
 import { printClock } from '@sure-hand/core/time';
 import type { ListedBounce } from '@sure-hand/server';
@@ -7,6 +7,7 @@ import { JobLine } from '../../parts/JobLine.js';
 import { giveUp, useJobs } from '../../open/jobs.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
+import { Tip } from '../../parts/Tip.js';
 import { bounceUrl, deleteBounce, documentUrl, listBounces, zipUrl } from '../../song/songApi.js';
 import { BounceForm } from './BounceForm.js';
 
@@ -115,9 +116,9 @@ function Made({ id, bounces, onRemove }: RemovesBounce & { readonly bounces: rea
           <Table.Th ta="right">Length</Table.Th>
           {MEASURED.map(([unit, what]) => (
             <Table.Th key={unit} ta="right">
-              <Tooltip label={`${what}, ${unit}`}>
+              <Tip label={`${what}, ${unit}`}>
                 <span>{unit}</span>
-              </Tooltip>
+              </Tip>
             </Table.Th>
           ))}
           <Table.Th ta="right">Made</Table.Th>
@@ -171,7 +172,7 @@ function MadeRow({ id, bounce, onRemove }: RemovesBounce & { readonly bounce: Li
 function BounceActs({ id, bounce, onRemove }: RemovesBounce & { readonly bounce: ListedBounce }): ReactNode {
   return (
     <Group gap={2} wrap="nowrap">
-      <Tooltip label="Download">
+      <Tip label="Download">
         <ActionIcon
           component="a"
           href={bounceUrl(id, bounce.id)}
@@ -182,12 +183,12 @@ function BounceActs({ id, bounce, onRemove }: RemovesBounce & { readonly bounce:
         >
           <IconDownload size={15} />
         </ActionIcon>
-      </Tooltip>
-      <Tooltip label="Delete the file; it can be bounced again">
+      </Tip>
+      <Tip label="Delete the file; it can be bounced again">
         <ActionIcon variant="subtle" color="gray" aria-label={`Delete ${bounce.file}`} onClick={() => onRemove(bounce)}>
           <IconTrash size={15} />
         </ActionIcon>
-      </Tooltip>
+      </Tip>
     </Group>
   );
 }

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
-import { Alert, Button, Group, SegmentedControl, Select, Text, TextInput, Tooltip } from '@mantine/core';
+import { Alert, Button, Group, SegmentedControl, Select, Text, TextInput } from '@mantine/core';
 import { type LoggedLane, type PassSide, type Receipt } from '@sure-hand/core/edits';
 import { controlsOf, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
@@ -11,6 +11,7 @@ import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useMoment } from '../../open/useMoment.js';
 import { store, useAppDispatch, useAppSelector } from '../../store/store.js';
 import { describePass } from '../../song/songApi.js';
+import { Tip } from '../../parts/Tip.js';
 import { troubleCame } from '../../song/songSlice.js';
 import { PassCharts } from './PassCharts.js';
 import { VersionGrid } from './VersionGrid.js';
@@ -203,12 +204,12 @@ function Hearing({ range }: { range: Range }): ReactNode {
   };
   return (
     <Group gap={6} wrap="nowrap">
-      <Tooltip label="Plays what the pass wrote; nothing is written meanwhile">
+      <Tip label="Plays what the pass wrote; nothing is written meanwhile">
         <Button size="xs" radius="xl" variant="default" onClick={listen}>
           {session.isMoving ? 'Stop' : 'Listen'}
         </Button>
-      </Tooltip>
-      <Tooltip label="What is heard; B switches while it rolls">
+      </Tip>
+      <Tip label="What is heard; B switches while it rolls">
         <SegmentedControl
           size="xs"
           aria-label="What is heard"
@@ -216,7 +217,7 @@ function Hearing({ range }: { range: Range }): ReactNode {
           value={comparison.heard?.side ?? 'now'}
           onChange={(to) => (to === 'now' ? comparison.asItStands() : comparison.hear(to as PassSide))}
         />
-      </Tooltip>
+      </Tip>
     </Group>
   );
 }

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Alert, Text, Tooltip, UnstyledButton } from '@mantine/core';
+import { Alert, Text, UnstyledButton } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useSearchParams } from 'react-router';
 import type { Receipt } from '@sure-hand/core/edits';
@@ -8,6 +8,7 @@ import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../store/store.js';
 import { reachWords } from '../../hands/reachWords.js';
 import { leftWords } from '../../hands/reasonWords.js';
+import { Tip } from '../../parts/Tip.js';
 import { PassDetail } from './PassDetail.js';
 import { usePasses } from './usePasses.js';
 
@@ -82,14 +83,14 @@ function PassLine({
         <PassStrip song={song} receipt={receipt} />
       </span>
       {left.length > 0 && (
-        <Tooltip label={leftWords(song, left)} multiline maw={360}>
+        <Tip label={leftWords(song, left)} multiline maw={360}>
           <span className="pass-left">{left.length === 1 ? 'one lane' : `${left.length} lanes`} left alone</span>
-        </Tooltip>
+        </Tip>
       )}
       {undone && (
-        <Tooltip label="Undone: its curves are kept here all the same">
+        <Tip label="Undone: its curves are kept here all the same">
           <span className="pass-undone">undone</span>
-        </Tooltip>
+        </Tip>
       )}
     </UnstyledButton>
   );

@@ -1,11 +1,12 @@
 import { useMemo, type ReactNode } from 'react';
-import { Table, Text, Tooltip, UnstyledButton } from '@mantine/core';
+import { Table, Text, UnstyledButton } from '@mantine/core';
 import { sectionRanges, versionsInRange, type LoggedLane, type PassSide } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { WholePass } from '@sure-hand/server';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { layerName } from '../../hands/reasonWords.js';
+import { Tip } from '../../parts/Tip.js';
 import { useLanePasses } from './usePasses.js';
 
 /** One state the lane has been in: as a pass left it, or as the first one found it. */
@@ -148,13 +149,13 @@ function VersionCell({
     ? `${name} stands in ${section}`
     : `Let ${isFirst ? 'what was before them all' : name.toLowerCase()} stand in ${section}`;
   return (
-    <Tooltip label={label}>
+    <Tip label={label}>
       <UnstyledButton
         className={['version-cell', isStanding ? 'is-standing' : ''].join(' ')}
         aria-label={label}
         aria-pressed={isStanding}
         onClick={() => !isStanding && onChoose()}
       />
-    </Tooltip>
+    </Tip>
   );
 }

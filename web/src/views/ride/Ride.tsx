@@ -1,4 +1,13 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import {
+  startTransition,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useReducer,
+  useRef,
+  useState,
+  type ReactNode,
+} from 'react';
 import { channelNamed, type Song } from '@sure-hand/core/song';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
@@ -32,9 +41,10 @@ const USUAL_ROOM_PX = 800;
 
 /**
  * The rows that stand tall: the one in hand, and what the last pass wrote, until the next act. While a hand is down nothing
- * reflows, so they change only after.
+ * reflows, so they change only after; and they do between other work, so that a stop is heard and said at once.
  */
 function useTallRows(): TallRows {
+  const { session } = useOpenSong();
   const isHandDown = useOfHands(({ session }) => session.recorder.touched.length > 0);
   const isRolling = useOfHands(({ session }) => session.isRolling);
   const { inHand, pass, isPassTold, front } = useViewParts('inHand', 'pass', 'isPassTold', 'front');
@@ -43,12 +53,14 @@ function useTallRows(): TallRows {
     () => (pass?.stands && isPassTold ? lanesOpenAfter(pass.receipt, front) : NOTHING_WRITTEN),
     [pass, isPassTold, front],
   );
-  const [tall, setTall] = useState<TallRows>({ inHand: channel, written });
+  const [tall, change] = useReducer(
+    // The same rows stay the same: where they change the whole picture is drawn anew. A hand may have come down meanwhile.
+    (was: TallRows, next: TallRows) => (session.recorder.touched.length || sameTall(was, next) ? was : next),
+    { inHand: channel, written },
+  );
   useEffect(() => {
     if (isHandDown) return;
-    const next = { inHand: channel, written: isRolling ? NOTHING_WRITTEN : written };
-    // The same rows stay the same: where they change the whole picture is drawn anew.
-    setTall((was) => (sameTall(was, next) ? was : next));
+    startTransition(() => change({ inHand: channel, written: isRolling ? NOTHING_WRITTEN : written }));
   }, [isHandDown, channel, written, isRolling]);
   return tall;
 }
@@ -73,7 +85,6 @@ function useRows(song: Song, tall: TallRows): readonly RideRow[] {
 /** The main view: rows of lanes that run under the now line, with the caps on it. */
 export function Ride(): ReactNode {
   const open = useOpenSong();
-  const heard = useOfHands(({ comparison, session }) => (comparison.heard ? session.heardSong : null));
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const view = useViewParts('headPx', 'secPerScreen');
@@ -94,7 +105,7 @@ export function Ride(): ReactNode {
   const rowsHeight = heightOf(rows);
   return (
     <>
-      <SongStrip song={song} />
+      <SongStrip />
       <main className="ride" ref={ref}>
         <div
           className="ride-scroll"
@@ -108,13 +119,7 @@ export function Ride(): ReactNode {
             <Heads rows={rowsNear(rows, { band, room: height || USUAL_ROOM_PX, inHand: tall.inHand })} />
             {width > 0 && (
               <div className="ride-canvas" style={{ left: view.headPx }}>
-                <RideCanvas
-                  song={heard ?? song}
-                  rows={rows}
-                  width={width - view.headPx}
-                  height={height}
-                  scrolled={scrolled}
-                />
+                <RideCanvas song={song} rows={rows} width={width - view.headPx} height={height} scrolled={scrolled} />
               </div>
             )}
           </div>

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import { Layer } from 'konva/lib/Layer.js';
 import { Shape, type ShapeConfig } from 'konva/lib/Shape.js';
 import { Stage } from 'konva/lib/Stage.js';
@@ -41,15 +41,17 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   const scene: PictureScene = { open, song, map, rows, ...size, look, range, inHand, isWhole, secPerScreen };
   const kept = useRef<LanePicture | null>(null);
   const picture = (kept.current ??= new LanePicture(scene, held));
-  picture.scene = scene;
-  // What gestures act on is always what is on screen now.
-  stage.current = {
-    ...{ open, dispatch, song, map, rows, range },
-    get scale() {
-      return picture.scale;
-    },
-    freshHandles: () => picture.freshHandles(rows),
-  };
+  // Only what has come on screen: what gestures act on is what one sees.
+  useLayoutEffect(() => {
+    picture.show(scene);
+    stage.current = {
+      ...{ open, dispatch, song, map, rows, range },
+      get scale() {
+        return picture.scale;
+      },
+      freshHandles: () => picture.freshHandles(rows),
+    };
+  });
   const box = useDrawing(picture, width, height);
   useLettingGo(held);
   const at = (event: PointerEvent): PointerAt => pointerAt(event, rows, scrolled.current);
@@ -79,7 +81,7 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   );
 }
 
-/** A canvas in a box, and a picture on it that is drawn whenever it has changed; at once where the view has. */
+/** A canvas in a box, and a picture on it: drawn before the browser paints where it has changed, and at once in a new size. */
 function useDrawing(picture: LanePicture, width: number, height: number): RefObject<HTMLDivElement | null> {
   const box = useRef<HTMLDivElement>(null);
   const layer = useRef<Layer | null>(null);
@@ -90,10 +92,6 @@ function useDrawing(picture: LanePicture, width: number, height: number): RefObj
     const sceneFunc: ShapeConfig['sceneFunc'] = (context) => picture.draw(context._context as CanvasRenderingContext2D);
     layer.current.add(new Shape({ listening: false, perfectDrawEnabled: false, sceneFunc }));
     stage.add(layer.current);
-    return () => void stage.destroy();
-  }, [picture]);
-  useEffect(() => void layer.current?.getStage()?.size({ width, height }), [width, height]);
-  useEffect(() => {
     let frame = 0;
     const tick = (): void => {
       const began = performance.now();
@@ -102,9 +100,16 @@ function useDrawing(picture: LanePicture, width: number, height: number): RefObj
       frame = requestAnimationFrame(tick);
     };
     frame = requestAnimationFrame(tick);
+    return () => {
+      cancelAnimationFrame(frame);
+      stage.destroy();
+    };
+  }, [picture]);
+  // A new size empties the canvas, and may come after this frame's picture.
+  useEffect(() => {
+    layer.current?.getStage()?.size({ width, height });
     layer.current?.drawScene();
-    return () => cancelAnimationFrame(frame);
-  });
+  }, [width, height]);
   return box;
 }
 

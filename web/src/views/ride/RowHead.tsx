@@ -1,5 +1,4 @@
 import { memo, useEffect, useRef, useState, type ReactNode } from 'react';
-import { Tooltip } from '@mantine/core';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
 import { layerInHand } from '@sure-hand/core/pass';
 import {
@@ -17,8 +16,9 @@ import {
 import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
 import { trimmedDb } from '@sure-hand/core/curve';
 import type { OpenSong } from '../../open/openSong.js';
-import { useHands, useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
+import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
+import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { pinToggled, takenInHand } from '../../store/viewSlice.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
@@ -61,44 +61,25 @@ function Marks({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   return marks.map(({ key, label, shape }) => <Mark key={key} label={label} shape={shape} />);
 }
 
-/** A mark; its tooltip is made when it is pointed at, since there may be hundreds. */
-function Mark({ label, shape }: { label: string; shape: ReactNode }): ReactNode {
-  const [isPointedAt, point] = useState(false);
-  const mark = (
-    <svg
-      width="12"
-      height="12"
-      className="mark"
-      role="img"
-      aria-label={label}
-      fill="none"
-      stroke="currentColor"
-      onPointerEnter={() => point(true)}
-    >
+const Mark = ({ label, shape }: { label: string; shape: ReactNode }): ReactNode => (
+  <Tip label={label}>
+    <svg width="12" height="12" className="mark" role="img" aria-label={label} fill="none" stroke="currentColor">
       {shape}
     </svg>
-  );
-  if (!isPointedAt) return mark;
-  return (
-    <Tooltip label={label} defaultOpened>
-      {mark}
-    </Tooltip>
-  );
-}
+  </Tip>
+);
 
 /** A lane of the channel in hand, with the value it has now; a click brings it to the front. */
 function LaneButton({ control, isFront }: { control: Control; isFront: boolean }): ReactNode {
-  const open = useHands();
   const dispatch = useAppDispatch();
   const [, again] = useState(0);
-  const { isMoving, recorder } = open.session;
+  const isMoving = useOfHands(({ session }) => session.isMoving);
+  const figures = useOfHands((open) => laneFigures(open, control));
   useEffect(() => {
     if (!isMoving) return;
     const timer = setInterval(() => again((n) => n + 1), 400);
     return () => clearInterval(timer);
   }, [isMoving]);
-  const value = recorder.capAt(control.id, open.control.position);
-  const isTrim = layerInHand(recorder.song, control.id) === 'trim';
   return (
     <PlainButton
       className={isFront ? 'lane is-front' : 'lane'}
@@ -109,11 +90,17 @@ function LaneButton({ control, isFront }: { control: Control; isFront: boolean }
         {control.name}
         <LaneMarks id={control.id} />
       </span>
-      <span className="figures">
-        {isTrim ? offsetWords(recorder.song, control.id, value, open.control.position) : control.scale.print(value)}
-      </span>
+      <span className="figures">{figures}</span>
     </PlainButton>
   );
+}
+
+/** Where a lane stands now, by its own scale; under trim the offset. */
+function laneFigures({ session: { recorder }, control: { position } }: OpenSong, { id, scale }: Control): string {
+  const value = recorder.capAt(id, position);
+  return layerInHand(recorder.song, id) === 'trim'
+    ? offsetWords(recorder.song, id, value, position)
+    : scale.print(value);
 }
 
 /** An offset and what is heard with it: `+1.9 → −3.1 dB`. */
@@ -124,8 +111,7 @@ function offsetWords(song: Song, id: string, offset: number, t: Seconds): string
 
 /** By shape: a lane that is safe, parked, or has trim waiting. */
 function LaneMarks({ id }: { id: string }): ReactNode {
-  const { recorder } = useOpenSong().session;
-  const { song } = recorder;
+  const song = useOfHands(({ session }) => session.recorder.song);
   const shapes = [
     ...(isSafe(song, id) ? [['safe', <circle key="safe" cx="5" cy="5" r="3.5" />] as const] : []),
     ...(isParked(song, id) ? [['parked', <path key="p" d="M0 5h10" strokeDasharray="1.5 2.5" />] as const] : []),
@@ -270,8 +256,16 @@ function shownOf(song: Song, { channel }: ChannelRow): string {
   return [deskMode, parked, ...lanes].join(' ');
 }
 
+/** Whether a row's head shows the same of two songs: nothing has to be read where all it is made of is the same. */
+const showsSame = (a: Song, b: Song, row: ChannelRow): boolean =>
+  a === b ||
+  (a.settings === b.settings &&
+    a.channels === b.channels &&
+    controlsOfChannel(b, row.channel).every(({ id }) => a.lanes[id] === b.lanes[id])) ||
+  shownOf(a, row) === shownOf(b, row);
+
 const isSameHead = (a: HeadProps, b: HeadProps): boolean =>
-  a.row === b.row && a.hue === b.hue && (a.song === b.song || shownOf(a.song, a.row) === shownOf(b.song, b.row));
+  a.row === b.row && a.hue === b.hue && showsSame(a.song, b.song, b.row);
 
 /** The head of a channel's row. Solo, mute, pin and lanes come up on the row in hand and on hover. */
 export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): ReactNode {
@@ -294,10 +288,10 @@ export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): Rea
           <ShortName name={channel.name} />
         </PlainButton>
         <SpokenCap row={row} />
+        {!row.isTall && <RowActs song={song} channel={channel} />}
         <span className="marks">
           <Marks song={song} row={row} />
         </span>
-        {!row.isTall && <RowActs song={song} channel={channel} />}
         <ModeMenu song={song} row={row} />
       </div>
       {row.isTall && <LanesList song={song} row={row} />}

@@ -1,5 +1,6 @@
-import type { Range } from '@sure-hand/core/curve';
+import type { Curve, Range } from '@sure-hand/core/curve';
 import {
+  memo,
   useEffect,
   useMemo,
   useRef,
@@ -17,7 +18,8 @@ import { meterMap, snap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../parts/look.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
-import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
+import { Tip } from '../../parts/Tip.js';
+import { store, useAppDispatch, useAppSelector, useOfSong, useViewParts } from '../../store/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
 import type { Asked } from '../../hands/asked.js';
 import { askNote, askSection } from '../../hands/commandScene.js';
@@ -26,15 +28,36 @@ import { frontOf } from './rideLayout.js';
 const DENSITY_PX = 24;
 const BUCKET_PX = 4;
 const DRAG_PX = 4;
+const DENSITY_WITHIN_MS = 300;
+
+/** How many points of a curve stand in each bucket, as it was counted last: a pass changes a few curves of hundreds. */
+const counted = new WeakMap<Curve, { readonly length: number; readonly counts: Uint32Array }>();
+
+function countsOf(curve: Curve, length: number, buckets: number): Uint32Array {
+  const known = counted.get(curve);
+  if (known?.length === length && known.counts.length === buckets) return known.counts;
+  const counts = new Uint32Array(buckets);
+  const { t } = curve;
+  for (let i = 0; i < t.length; i++)
+    counts[Math.max(0, Math.min(buckets - 1, Math.floor((t[i]! / length) * buckets)))]!++;
+  counted.set(curve, { length, counts });
+  return counts;
+}
 
 /** How many points stand in each bucket of the song, over all lanes. */
 function pointDensity(lanes: Song['lanes'], length: number, buckets: number): Uint32Array {
-  const counts = new Uint32Array(buckets);
-  for (const lane of Object.values(lanes))
-    for (const { t: times } of [lane.points, lane.trim])
-      for (const t of times) counts[Math.max(0, Math.min(buckets - 1, Math.floor((t / length) * buckets)))]!++;
-  return counts;
+  const all = new Uint32Array(buckets);
+  for (const { points, trim } of Object.values(lanes))
+    for (const curve of [points, trim]) {
+      if (!curve.length) continue;
+      const counts = countsOf(curve, length, buckets);
+      for (let i = 0; i < buckets; i++) all[i]! += counts[i]!;
+    }
+  return all;
 }
+
+/** What stands on the strip, besides where curves are dense. */
+type StripSong = Pick<Song, 'sections' | 'notes' | 'length' | 'channels'>;
 
 /** Where things lie on the strip, and what a drag over it snaps to. */
 type StripScale = {
@@ -87,7 +110,7 @@ function useCarried<T extends { readonly t: number }>(
   };
 }
 
-function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
+function Sections({ song, scale }: { song: StripSong; scale: StripScale }): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const grips = useCarried<Section>(scale, {
@@ -104,7 +127,7 @@ function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode
         const end = song.sections[i + 1]?.t ?? song.length;
         const from = grips.placeOf(mark);
         return (
-          <Tooltip
+          <Tip
             key={`${mark.t} ${mark.name}`}
             position="bottom-start"
             multiline
@@ -122,7 +145,7 @@ function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode
               <span className="section-edge" {...grips.hold(mark)} onClick={(event) => event.stopPropagation()} />
               {mark.name}
             </button>
-          </Tooltip>
+          </Tip>
         );
       })}
     </div>
@@ -130,7 +153,7 @@ function Sections({ song, scale }: { song: Song; scale: StripScale }): ReactNode
 }
 
 /** What is noted at places of the song, each with as much of its text as there is room for. */
-function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
+function Notes({ song, scale }: { song: StripSong; scale: StripScale }): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const front = useAppSelector((state) => state.view.front);
@@ -155,7 +178,7 @@ function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
         const end = song.notes[i + 1]?.t ?? song.length;
         const about = mark.channel ? channelOf(song, mark.channel)?.name : undefined;
         return (
-          <Tooltip
+          <Tip
             key={`${mark.t} ${mark.text}`}
             position="top-start"
             multiline
@@ -178,7 +201,7 @@ function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
               </svg>
               <span className="pin-text">{mark.text}</span>
             </button>
-          </Tooltip>
+          </Tip>
         );
       })}
     </div>
@@ -189,9 +212,11 @@ function Notes({ song, scale }: { song: Song; scale: StripScale }): ReactNode {
 function AddMark(): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
-  const song = useAppSelector((state) => state.song.song)!;
-  const inHand = useAppSelector((state) => state.view.inHand);
-  const scene = { song, control, inHand, ask: (asked: Asked) => dispatch(askedFor(asked)) };
+  // As they are when it is asked for: nothing of it is shown before.
+  const scene = (): Parameters<typeof askNote>[0] => {
+    const { song, view } = store.getState();
+    return { song: song.song!, control, inHand: view.inHand, ask: (asked: Asked) => dispatch(askedFor(asked)) };
+  };
   const key = (keys: string): ReactNode => (
     <Text fz="xs" c="dimmed">
       {keys}
@@ -214,10 +239,10 @@ function AddMark(): ReactNode {
         </Tooltip>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item rightSection={key('Shift+S')} onClick={() => askSection(scene)}>
+        <Menu.Item rightSection={key('Shift+S')} onClick={() => askSection(scene())}>
           Section at the line…
         </Menu.Item>
-        <Menu.Item rightSection={key('Shift+N')} onClick={() => askNote(scene)}>
+        <Menu.Item rightSection={key('Shift+N')} onClick={() => askNote(scene())}>
           Note at the line…
         </Menu.Item>
       </Menu.Dropdown>
@@ -225,22 +250,34 @@ function AddMark(): ReactNode {
   );
 }
 
-/** Draws where curves are dense. */
-function useDensity(canvas: RefObject<HTMLCanvasElement | null>, { lanes, length }: Song, width: number): void {
+/** Draws where curves are dense; what a pass has changed, when there is time for it. */
+function useDensity(
+  canvas: RefObject<HTMLCanvasElement | null>,
+  { lanes, length }: Pick<Song, 'lanes' | 'length'>,
+  width: number,
+): void {
   const look = LOOKS[useAppSelector((state) => state.view.scheme)];
+  const drawn = useRef<Song['lanes'] | null>(null);
   useEffect(() => {
-    const ctx = canvas.current?.getContext('2d');
-    if (!ctx || !width) return;
-    ctx.clearRect(0, 0, width, DENSITY_PX);
-    ctx.fillStyle = look.bone;
-    const counts = pointDensity(lanes, length, Math.ceil(width / BUCKET_PX));
-    const most = Math.max(4, ...counts);
-    counts.forEach((count, i) => {
-      if (!count) return;
-      const height = 3 + (DENSITY_PX - 5) * Math.sqrt(count / most);
-      ctx.globalAlpha = 0.65;
-      ctx.fillRect(i * BUCKET_PX, DENSITY_PX - height, BUCKET_PX - 1, height);
-    });
+    const draw = (): void => {
+      const ctx = canvas.current?.getContext('2d');
+      if (!ctx || !width) return;
+      drawn.current = lanes;
+      ctx.clearRect(0, 0, width, DENSITY_PX);
+      ctx.fillStyle = look.bone;
+      const counts = pointDensity(lanes, length, Math.ceil(width / BUCKET_PX));
+      const most = Math.max(4, ...counts);
+      counts.forEach((count, i) => {
+        if (!count) return;
+        const height = 3 + (DENSITY_PX - 5) * Math.sqrt(count / most);
+        ctx.globalAlpha = 0.65;
+        ctx.fillRect(i * BUCKET_PX, DENSITY_PX - height, BUCKET_PX - 1, height);
+      });
+    };
+    // Another size has emptied the canvas.
+    if (drawn.current === null || drawn.current === lanes) return draw();
+    const idle = requestIdleCallback(draw, { timeout: DENSITY_WITHIN_MS });
+    return () => cancelIdleCallback(idle);
   }, [canvas, lanes, length, width, look]);
 }
 
@@ -255,16 +292,16 @@ const StripRange = ({
 }): ReactNode => <div className={className} style={{ left: scale.per(from), width: scale.per(to - from) }} />;
 
 type DensityProps = {
-  readonly song: Song;
   readonly scale: StripScale;
   readonly width: number;
   readonly box: RefObject<HTMLDivElement | null>;
 };
 
 /** Where curves are dense, with the range, the loop and the punch range over it: a click goes there, a drag sets the range. */
-function Density({ song, scale, width, box }: DensityProps): ReactNode {
+function Density({ scale, width, box }: DensityProps): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
+  const song = useOfSong('lanes', 'length', 'settings');
   const range = useAppSelector((state) => state.view.range);
   const canvas = useRef<HTMLCanvasElement>(null);
   const began = useRef<{ t: number; x: number } | null>(null);
@@ -316,11 +353,13 @@ function useLine(length: Seconds, width: number): RefObject<HTMLDivElement | nul
 }
 
 /** The whole song, zoomed out: its sections and notes, where curves are dense, the range, the loop, the punch range, the line. */
-export function SongStrip({ song }: { song: Song }): ReactNode {
+export const SongStrip = memo(function SongStrip(): ReactNode {
+  const song = useOfSong('sections', 'notes', 'length', 'channels');
+  const { tempo, meter } = useOfSong('tempo', 'meter');
   const { format } = useViewParts('format');
   const { ref, width } = useElementSize();
   const box = useRef<HTMLDivElement>(null);
-  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const map = useMemo(() => meterMap(tempo, meter), [tempo, meter]);
   const line = useLine(song.length, width);
   const scale: StripScale = {
     per: (t) => `${(100 * t) / song.length}%`,
@@ -334,9 +373,9 @@ export function SongStrip({ song }: { song: Song }): ReactNode {
     <div className={song.notes.length ? 'song-strip has-notes' : 'song-strip'} ref={ref}>
       <Sections song={song} scale={scale} />
       <Notes song={song} scale={scale} />
-      <Density song={song} scale={scale} width={width} box={box} />
+      <Density scale={scale} width={width} box={box} />
       <AddMark />
       <div className="strip-line" ref={line} />
     </div>
   );
-}
+});

@@ -42,18 +42,26 @@ export class LanePicture {
   readonly #tiles = new RowTiles();
   #page: Seconds = 0;
   #drawn = '';
+  #scene: PictureScene;
   scale: RideScale;
 
   constructor(
-    public scene: PictureScene,
+    scene: PictureScene,
     readonly held: HeldGestures,
   ) {
+    this.#scene = scene;
     this.scale = runningScale(0, scene.width, scene.secPerScreen);
+  }
+
+  /** What it shows from now on. */
+  show(scene: PictureScene): void {
+    this.#scene = scene;
+    this.#drawn = '';
   }
 
   /** Whether anything has changed since it was drawn, or moves by itself. Peaks of all channels are read here. */
   isStale(nowMs: number): boolean {
-    const { open, song, rows, scrolled } = this.scene;
+    const { open, song, rows, scrolled } = this.#scene;
     const { session, engine, meters } = open;
     // All channels, also those out of sight: what went over stays marked.
     if (session.isMoving) for (const { key } of song.channels) meters.read(key, engine.meterOf(key), nowMs);
@@ -72,7 +80,7 @@ export class LanePicture {
   }
 
   draw(ctx: CanvasRenderingContext2D): void {
-    const { open, song, map, rows, width, height, scrolled, look, range } = this.scene;
+    const { open, song, map, rows, width, height, scrolled, look, range } = this.#scene;
     const position = open.engine.positionAt(performance.now());
     this.scale = this.#scaleAt(position);
     const top = RIDE.rulerPx - scrolled.current;
@@ -85,13 +93,15 @@ export class LanePicture {
     ctx.beginPath();
     ctx.rect(0, RIDE.rulerPx, width, height - RIDE.rulerPx);
     ctx.clip();
-    const place = this.#drawGround(ctx, inSight, top);
+    const { recorder, heardSong } = open.session;
+    const hot = new Set(visible.filter((row) => isHot(recorder, row)));
+    const { place, bare } = this.#drawGround(ctx, inSight, top, hot);
     ctx.translate(0, top);
     this.#drawMeters(ctx, visible, top);
     ctx.beginPath();
     ctx.rect(RIDE.meterPx, -top, place.width, height);
     ctx.clip();
-    this.#drawHot(ctx, visible, { ...place, y: 0 });
+    for (const row of visible) if (bare.has(row)) this.#drawBare(ctx, row, hot.has(row) ? recorder.song : heardSong);
     this.#drawHands(ctx, visible, position, top);
     ctx.restore();
     const { sections, length, settings } = song;
@@ -102,48 +112,52 @@ export class LanePicture {
 
   /** The ends of what the last pass wrote, while the song stands and shows it. */
   freshHandles(among: readonly RideRow[]): CarryHandle[] {
-    const { open } = this.scene;
+    const { open } = this.#scene;
     const { pass, carries } = store.getState().view;
     if (!pass?.stands || open.session.isMoving || open.comparison.heard) return [];
     const channels = among.filter((row): row is ChannelRow => row.kind === 'channel');
     return carryHandles(channels, this.scale, open.session.recorder.song, freshSpans(pass.receipt, carries));
   }
 
-  /** Waveforms, sections and curves at rest, from tiles that are drawn once; gives back where they stand. */
-  #drawGround(ctx: CanvasRenderingContext2D, inSight: readonly GroundRow[], top: number): TilePlace {
-    const { open, song, map, width, height, look } = this.scene;
+  /**
+   * Waveforms, sections and curves at rest, from tiles that are drawn once; gives back where they stand, and the rows whose curves
+   * are not among them: those that hands change, since what is written is not what the song has, and some that are new.
+   */
+  #drawGround(
+    ctx: CanvasRenderingContext2D,
+    inSight: readonly GroundRow[],
+    top: number,
+    hot: ReadonlySet<GroundRow>,
+  ): { readonly place: TilePlace; readonly bare: ReadonlySet<GroundRow> } {
+    const { open, map, width, height, look } = this.#scene;
     const { pxPerSec, left } = this.scale;
-    const ground = { song, map, look, pxPerSec, peaks: open.peaks, peakCount: open.peaks.size };
+    // Curves as they are heard: what a pass has written stands where it was ridden from the stop on, before it is handed over.
+    const { heardSong } = open.session;
+    const ground = { song: heardSong, map, look, pxPerSec, peaks: open.peaks, peakCount: open.peaks.size };
     this.#tiles.show(ground, window.devicePixelRatio || 1);
     ctx.fillStyle = look.ground;
     ctx.fillRect(0, 0, width, height);
     const place = { songPx: Math.round(left * pxPerSec), width: width - RIDE.meterPx, x: RIDE.meterPx, y: top };
-    this.#tiles.draw(ctx, place, inSight);
-    return place;
+    return { place, bare: this.#tiles.draw(ctx, place, inSight, hot) };
   }
 
   #drawMeters(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], top: number): void {
-    const { open, height, look } = this.scene;
+    const { open, height, look } = this.#scene;
     ctx.fillStyle = look.sunken;
     ctx.fillRect(0, -top, RIDE.meterPx, height);
     drawMeters(ctx, visible, look, (key) => open.meters.read(key, open.engine.meterOf(key), performance.now()));
   }
 
-  /** Rows that hands change are drawn without their tiles: what is written is not what the song has. */
-  #drawHot(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], place: TilePlace): void {
-    const { open, look, width } = this.scene;
-    const { recorder } = open.session;
-    for (const row of visible) {
-      if (!isHot(recorder, row)) continue;
-      this.#tiles.drawRow(ctx, row, place);
-      if (recorder.roll?.takes.some((take) => take.control === row.control)) continue;
-      drawLanes(ctx, { song: recorder.song, rows: [row], scale: this.scale, look, from: RIDE.meterPx, to: width });
-    }
+  /** A row's lanes over its ground; the one that a pass writes is drawn with what it writes. */
+  #drawBare(ctx: CanvasRenderingContext2D, row: ChannelRow, song: Song): void {
+    const { open, look, width } = this.#scene;
+    if (open.session.recorder.roll?.takes.some((take) => take.control === row.control)) return;
+    drawLanes(ctx, { song, rows: [row], scale: this.scale, look, from: RIDE.meterPx, to: width });
   }
 
   /** What hands do, and what they did last, over the lanes. */
   #drawHands(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], position: Seconds, top: number): void {
-    const { open, look, height, inHand } = this.scene;
+    const { open, look, height, inHand } = this.#scene;
     const { scale, held } = this;
     const { recorder, heardSong } = open.session;
     const bottom = height - top;
@@ -160,11 +174,11 @@ export class LanePicture {
   /** What the last pass found, while its receipt is what is told: it stands faded under what it wrote. */
   #foundByPass(): readonly LoggedLane[] {
     const { pass, isPassTold } = store.getState().view;
-    return pass?.stands && isPassTold && !this.scene.open.session.isRolling ? pass.lanes : [];
+    return pass?.stands && isPassTold && !this.#scene.open.session.isRolling ? pass.lanes : [];
   }
 
   #scaleAt(position: Seconds): RideScale {
-    const { open, song, width, isWhole, secPerScreen } = this.scene;
+    const { open, song, width, isWhole, secPerScreen } = this.#scene;
     if (isWhole) return wholeScale(position, width, song.length);
     const { loop } = song.settings;
     const stands =

@@ -28,18 +28,24 @@ const view = { front: {}, folded: [], pinned: [], slimPx: SLIM, tallPx: TALL };
 const rowsOf = (song: Song, inHand: string | null = 'fiddle'): RideRow[] =>
   layRows(song, view, { inHand, written: {} }).filter((row) => row.kind === 'family' || row.channel.key !== 'main');
 
-/** What is seen of a song, tile by tile: two of each row, and the one that comes next. */
-function tiles(): { draw: (song: Song, rows: readonly RideRow[], pxPerSec?: number) => number[] } {
-  const tiles = new RowTiles();
+/** What is seen of a song, tile by tile: two of each row, and the one that comes next. `left`: rows there was no time for. */
+function tiles(now = () => 0): {
+  draw: (song: Song, rows: readonly RideRow[], pxPerSec?: number) => number[];
+  left: () => string[];
+} {
+  const tiles = new RowTiles(now);
+  let left: string[] = [];
   const map = meterMap(testSong().tempo, testSong().meter);
   return {
     draw: (song, rows, pxPerSec = 100) => {
       made = [];
       tiles.show({ song, map, look: LOOKS.lamp, pxPerSec, peaks: new Map(), peakCount: 0 }, 1);
       const place = { songPx: 0, width: 1000, x: 14, y: 0 };
-      tiles.draw(nothing() as CanvasRenderingContext2D, place, rows);
+      const bare = tiles.draw(nothing() as CanvasRenderingContext2D, place, rows);
+      left = [...bare].flatMap((row) => (row.kind === 'channel' ? [row.channel.key] : []));
       return [...made].sort((a, b) => a - b);
     },
+    left: () => left,
   };
 }
 const edited = (song: Song, edit: Edit): Song => applyEdit(song, edit).song;
@@ -84,4 +90,24 @@ test('rows that move keep their tiles; one that grows, and all at another zoom, 
   // The voice comes into hand, and the fiddle grows slim.
   expect(draw(song, rowsOf(song, 'voice'))).toEqual([SLIM, SLIM, TALL, TALL, TALL]);
   expect(draw(song, rowsOf(song, 'voice'), 200)).toHaveLength(11);
+});
+
+test('a picture takes no longer than it has time: rows that are left get their ground alone, and their tiles with the next ones', () => {
+  // Every tile that is made takes a while.
+  const { draw, left } = tiles(() => 3 * made.length);
+  const song = testSong();
+  const rows = rowsOf(song);
+  const keys = rows.flatMap((row) => (row.kind === 'channel' ? [row.channel.key] : []));
+  const before: string[][] = [];
+  for (let k = 0; k < 20 && (k === 0 || left().length); k++) {
+    draw(song, rows);
+    before.push(left());
+  }
+  expect(before[0]!.length).toBeGreaterThan(0);
+  expect(before.at(-1)).toEqual([]);
+  // Each picture has all rows: with their lanes, or left to be drawn by whoever asked.
+  for (const [k, some] of before.entries()) {
+    expect(keys).toEqual(expect.arrayContaining(some));
+    if (k > 0) expect(some.length).toBeLessThan(before[k - 1]!.length);
+  }
 });

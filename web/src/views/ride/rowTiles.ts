@@ -7,6 +7,8 @@ const TILE_PX = 512;
 const SPARE_TILES = 64;
 /** A tile that was not drawn in so many pictures is dropped. */
 const KEPT_FOR = 300;
+/** How long tiles are made for one picture: the rows that are left then are drawn without theirs. */
+const MAKING_MS = 4;
 
 /** Where tiles are put: from which pixel of the song on, how wide, at which x and y of the canvas. */
 export type TilePlace = { readonly songPx: number; readonly width: number; readonly x: number; readonly y: number };
@@ -35,6 +37,8 @@ export class RowTiles {
   #dpr = 1;
   #picture = 0;
 
+  constructor(readonly now: () => number = () => performance.now()) {}
+
   /** Says what is to be seen; where that is another ground for all rows, all tiles are dropped. */
   show(scene: GroundScene, dpr: number): void {
     const before = this.#scene;
@@ -44,22 +48,34 @@ export class RowTiles {
     this.#drop(() => true);
   }
 
-  /** Draws ground and lanes of the rows in sight, and makes one tile of what comes next. */
-  draw(ctx: CanvasRenderingContext2D, place: TilePlace, rows: readonly GroundRow[]): void {
+  /**
+   * Draws ground and lanes of the rows in sight, and makes one tile of what comes next. Gives back the rows of which only the
+   * ground is drawn: the `hot` ones, whose lanes change by themselves, and those whose tiles there was no time for.
+   */
+  draw(
+    ctx: CanvasRenderingContext2D,
+    place: TilePlace,
+    rows: readonly GroundRow[],
+    hot: ReadonlySet<GroundRow> = new Set(),
+  ): ReadonlySet<GroundRow> {
     this.#picture++;
     const columns = tilesOf(place);
-    for (const row of rows)
+    const until = this.now() + MAKING_MS;
+    const bare = new Set(hot);
+    for (const row of rows) {
+      if (row.kind === 'channel' && !hot.has(row) && !this.#hasAll(row, columns) && this.now() > until) bare.add(row);
       for (const i of columns) {
-        const tile = row.kind === 'channel' ? this.#laneTile(row, i) : this.#groundTile(row, i);
+        const tile = row.kind === 'channel' && !bare.has(row) ? this.#laneTile(row, i) : this.#groundTile(row, i);
         this.#put(ctx, tile, i, row, place);
       }
-    this.#makeAhead(rows, columns.at(-1)! + 1);
+    }
+    if (bare.size === hot.size)
+      this.#makeAhead(
+        rows.filter((row) => !hot.has(row)),
+        columns.at(-1)! + 1,
+      );
     if (this.#picture % KEPT_FOR === 0) this.#drop(({ picture }) => picture <= this.#picture - KEPT_FOR);
-  }
-
-  /** Draws the ground of one row alone, over what its lane left there. */
-  drawRow(ctx: CanvasRenderingContext2D, row: ChannelRow, place: TilePlace): void {
-    for (const i of tilesOf(place)) this.#put(ctx, this.#groundTile(row, i), i, row, place);
+    return bare;
   }
 
   #put(
@@ -109,6 +125,10 @@ export class RowTiles {
     }
     tile.picture = this.#picture;
     return tile;
+  }
+
+  #hasAll(row: ChannelRow, columns: readonly number[]): boolean {
+    return columns.every((i) => this.#valid(this.#lanes, row, i));
   }
 
   #groundTile(row: GroundRow, i: number): Tile {

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { ActionIcon, Autocomplete, Button, Group, Progress, Text, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Autocomplete, Button, Group, Progress, Text, TextInput } from '@mantine/core';
 import {
   DndContext,
   KeyboardSensor,
@@ -21,6 +21,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { IconGripVertical, IconX } from '@tabler/icons-react';
 import { FAMILY_NAMES } from '@sure-hand/core/formats';
 import { printClock } from '@sure-hand/core/time';
+import { Tip } from '../../parts/Tip.js';
 import type { Stem, StemAct } from './stems.js';
 
 type Props = {
@@ -102,11 +103,11 @@ function StemRow({
           <StemWords stem={stem} rate={rate} />
         </>
       )}
-      <Tooltip label={state === 'sending' ? 'Give this one up' : 'Leave this one out'}>
+      <Tip label={state === 'sending' ? 'Give this one up' : 'Leave this one out'}>
         <ActionIcon variant="subtle" color="gray" aria-label={`Leave out ${fileName}`} onClick={() => remove(key)}>
           <IconX size={14} />
         </ActionIcon>
-      </Tooltip>
+      </Tip>
     </li>
   );
 }
