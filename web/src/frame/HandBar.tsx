@@ -1,5 +1,5 @@
 import { useMemo, useState, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, Text, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
+import { ActionIcon, Group, Text, TextInput, Tooltip } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { layerInHand, type PassRecorder } from '@sure-hand/core/pass';
 import { trimmedDb } from '@sure-hand/core/curve';
@@ -13,7 +13,8 @@ import { playEdges } from '../hands/commandScene.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
-import { useHands } from '../open/OpenSongProvider.js';
+import { useOfHands } from '../open/OpenSongProvider.js';
+import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
 import { store, useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
@@ -60,14 +61,14 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   const result = isTrim ? trimmedDb(ownValueAt(recorder.song, id, control.position).base, value) : null;
   return (
     <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
-      <UnstyledButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
+      <PlainButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
         {scale.print(value)}
         {result !== null && (
           <span className="value-result" data-testid="result">
             → {printDb(result)}
           </span>
         )}
-      </UnstyledButton>
+      </PlainButton>
     </Tip>
   );
 }
@@ -110,21 +111,21 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
     );
   return (
     <Tip label="Every control, and why (Shift+W)">
-      <UnstyledButton
+      <PlainButton
         className="words"
         aria-label="What passes write: the list"
         onClick={() => dispatch(askedFor({ what: 'list' }))}
       >
         <div role="status">
-          <Text className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says" title={words.says}>
+          <p className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says" title={words.says}>
             {words.says}
-          </Text>
-          <Text c="dimmed" data-testid="hand-more" className="more" title={words.more}>
+          </p>
+          <p data-testid="hand-more" className="more" title={words.more}>
             <AwayWords />
             {words.more}
-          </Text>
+          </p>
         </div>
-      </UnstyledButton>
+      </PlainButton>
     </Tip>
   );
 }
@@ -144,9 +145,9 @@ function AwayWords(): ReactNode {
 function Act({ label, onClick, children }: { label: string; onClick: () => void; children: ReactNode }): ReactNode {
   return (
     <Tip label={label}>
-      <Button size="sm" radius="xl" variant="default" onClick={onClick}>
+      <PlainButton className="act" onClick={onClick}>
         {children}
-      </Button>
+      </PlainButton>
     </Tip>
   );
 }
@@ -167,11 +168,11 @@ function Acts(): ReactNode {
     recorder.touched.length > 0 || poised > 0 || (recorder.roll?.takes.some((take) => take.isOpen) ?? false);
   const isAfter = !session.isRolling && !isHeld && isPassTold && pass !== null && pass.stands;
   return (
-    <Group gap="xs" wrap="nowrap" className="acts">
+    <div className="acts">
       {poised > 0 && (
-        <Text fz="sm" className="poised-count" data-testid="poised">
+        <span className="poised-count" data-testid="poised">
           {poised} poised
-        </Text>
+        </span>
       )}
       {isHeld && (
         <Act label="Every cap out of its hand (Esc)" onClick={() => control.letGo()}>
@@ -197,7 +198,7 @@ function Acts(): ReactNode {
           {cutShort.length} cut short
         </Act>
       )}
-    </Group>
+    </div>
   );
 }
 
@@ -231,22 +232,19 @@ function AfterPass({ pass, history }: { pass: LastPass; history: History }): Rea
 
 /** The strip that says what will, does and did happen: the control in hand, its value, one sentence, the acts that fit. */
 export function HandBar(): ReactNode {
-  const { session } = useHands();
+  const writes = useOfHands(({ session }) => session.recorder.roll?.takes.some((take) => take.isOpen) ?? false);
   const inHand = useAppSelector((state) => state.view.inHand);
   const song = useAppSelector((state) => state.song.song)!;
-  const writes = session.recorder.roll?.takes.some((take) => take.isOpen) ?? false;
   const control = inHand ? controlOf(song, inHand) : null;
   return (
     <footer className={writes ? 'hand-bar is-writing' : 'hand-bar'}>
       {control && inHand ? (
         <>
           <div className="in-hand">
-            <Text fw={700} truncate data-testid="in-hand">
+            <p className="in-hand-channel" data-testid="in-hand">
               {channelOf(song, control.channel)!.name}
-            </Text>
-            <Text fz="xs" c="dimmed" truncate>
-              {control.name}
-            </Text>
+            </p>
+            <p className="in-hand-control">{control.name}</p>
           </div>
           <ValueField id={inHand} />
         </>

@@ -10,12 +10,16 @@ import { RowTiles } from './rowTiles.js';
 
 /** Canvases draw nothing here; how tall each was as it was drawn on tells whose tile was made. */
 let made: number[] = [];
+/** Every canvas there is. */
+let canvases: { width: number; height: number }[] = [];
 const nothing = (): unknown => new Proxy({}, { get: () => () => ({ width: 0 }), set: () => true });
 const kept = globalThis.document;
 beforeEach(() => {
   made = [];
+  canvases = [];
   const createElement = (): object => {
     const canvas = { width: 0, height: 0, getContext: () => (made.push(canvas.height), nothing()) };
+    canvases.push(canvas);
     return canvas;
   };
   globalThis.document = { createElement } as unknown as Document;
@@ -110,4 +114,17 @@ test('a picture takes no longer than it has time: rows that are left get their g
     expect(keys).toEqual(expect.arrayContaining(some));
     if (k > 0) expect(some.length).toBeLessThan(before[k - 1]!.length);
   }
+});
+
+test('what was out of sight for long takes no room', () => {
+  const { draw } = tiles();
+  const song = testSong();
+  for (let k = 0; k < 3; k++) draw(song, rowsOf(song));
+  const room = (): number => canvases.reduce((sum, { width, height }) => sum + width * height, 0);
+  const whole = room();
+  for (let k = 0; k < 700; k++) draw(song, []);
+  expect(whole).toBeGreaterThan(0);
+  expect(room()).toBe(0);
+  // What comes back is drawn again.
+  expect(draw(song, rowsOf(song)).length).toBeGreaterThan(5);
 });

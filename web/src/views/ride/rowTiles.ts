@@ -105,6 +105,8 @@ export class RowTiles {
         for (const [i, tile] of own) {
           if (!isLost(tile)) continue;
           own.delete(i);
+          // Without a size it takes no room while it waits.
+          tile.canvas.width = tile.canvas.height = 0;
           this.#spare.push(tile.canvas);
         }
         if (own.size === 0) tiles.delete(row);
