@@ -61,9 +61,9 @@ async function ride() {
 
 /** The sizes of all processes, in MB, once what is garbage is gone. */
 async function sizes() {
-  await page.send('HeapProfiler.collectGarbage');
+  const heaps = await page.collect();
   const by = pssByProcess(page.pid);
-  return { by, all: Object.values(by).reduce((a, b) => a + b, 0) };
+  return { by, heaps, all: Object.values(by).reduce((a, b) => a + b, 0) };
 }
 
 try {
@@ -83,15 +83,16 @@ try {
   let first = null;
   for (let k = 1; performance.now() - began < minutes * 60_000; k++) {
     await pause(Math.max(0, began + k * EVERY_MS - performance.now()));
-    const { by, all } = await sizes();
+    const { by, heaps, all } = await sizes();
     first ??= by;
+    const kept = heaps.map(({ type, used, buffers }) => `${type} ${used.toFixed(1)} + ${buffers.toFixed(1)}`);
     const minute = Math.floor((performance.now() - began) / 60_000);
     least[minute] = Math.min(least[minute] ?? Infinity, all - blank.all);
     const parts = Object.entries(by).map(
       ([name, mb]) => `${name} ${mb.toFixed(1)} (${(mb - (first[name] ?? 0)).toFixed(1)})`,
     );
     console.log(
-      `${((performance.now() - began) / 1000).toFixed(0)} s: ${(all - blank.all).toFixed(1)} MB; ${parts.join(', ')}`,
+      `${((performance.now() - began) / 1000).toFixed(0)} s: ${(all - blank.all).toFixed(1)} MB; ${parts.join(', ')}; heaps and buffers: ${kept.join(', ')}`,
     );
     if (!isRidden || k % 3) continue;
     await ride();

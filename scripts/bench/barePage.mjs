@@ -38,16 +38,20 @@ export async function barePage(flags) {
   const socket = new WebSocket(targets.find((target) => target.type === 'page').webSocketDebuggerUrl);
   await new Promise((opened) => socket.on('open', opened));
   const waiting = new Map();
+  /** Threads of the page besides its main one, by the session in which each is spoken to. */
+  const threads = new Map();
   socket.on('message', (text) => {
-    const { id, result } = JSON.parse(text);
+    const { id, method, params, result } = JSON.parse(text);
+    if (method === 'Target.attachedToTarget') threads.set(params.sessionId, params.targetInfo.type);
+    if (method === 'Target.detachedFromTarget') threads.delete(params.sessionId);
     waiting.get(id)?.(result);
     waiting.delete(id);
   });
   let last = 0;
-  const send = (method, params = {}) =>
+  const send = (method, params = {}, sessionId = undefined) =>
     new Promise((answered) => {
       waiting.set(++last, answered);
-      socket.send(JSON.stringify({ id: last, method, params }));
+      socket.send(JSON.stringify({ id: last, method, params, sessionId }));
     });
   const evaluate = async (expression) =>
     (await send('Runtime.evaluate', { expression, returnByValue: true })).result.value;
@@ -56,6 +60,18 @@ export async function barePage(flags) {
     evaluate,
     send,
     goto: (url) => send('Page.navigate', { url }),
+    /** Collects what is garbage in every thread of the page; gives back what each then keeps, in MB, buffers by themselves. */
+    collect: async () => {
+      await send('Target.setAutoAttach', { autoAttach: true, waitForDebuggerOnStart: false, flatten: true });
+      const heaps = [];
+      for (const [session, type] of [[undefined, 'page'], ...threads]) {
+        await send('HeapProfiler.collectGarbage', {}, session);
+        const heap = await send('Runtime.getHeapUsage', {}, session);
+        if (heap)
+          heaps.push({ type, used: heap.usedSize / 2 ** 20, buffers: (heap.backingStorageSize ?? 0) / 2 ** 20 });
+      }
+      return heaps;
+    },
     until: async (expression) => {
       while (!(await evaluate(expression))) await pause(NEAR);
     },
