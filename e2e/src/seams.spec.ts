@@ -56,7 +56,11 @@ test('a pass made with the server away is sent from the list, in one piece, and 
   expect(await app.passes()).toHaveLength(1);
 });
 
-test('leaving in mid-roll is a stop: the pass is kept, and write falls back', async ({ page, app, ride }) => {
+test('leaving in mid-roll is a stop: the pass is kept, write falls back, and closing the page warns', async ({
+  page,
+  app,
+  ride,
+}) => {
   await page.keyboard.press('5');
   await expect(page.getByRole('button', { name: 'Mode of Lead: Write' })).toBeVisible();
   await ride.play();
@@ -76,12 +80,23 @@ test('leaving in mid-roll is a stop: the pass is kept, and write falls back', as
   await expect(page.getByRole('button', { name: 'Mode of Lead: Write' })).toBeVisible();
   await ride.play();
   await ride.heardPast(0.5);
+  // What it has just written is not with the server yet, and that is said. Who stays finds it made.
+  const warned = page.waitForEvent('dialog');
+  void page.close({ runBeforeUnload: true });
+  const warning = await warned;
+  expect(warning.type()).toBe('beforeunload');
+  await warning.dismiss();
+  await expect(ride.says).toHaveText(/^Pass 2: 7 controls of Lead/);
+  await page.keyboard.press('5');
+  await expect(page.getByRole('button', { name: 'Mode of Lead: Write' })).toBeVisible();
+  await ride.play();
+  await ride.heardPast(0.5);
   const slow = await page.context().newCDPSession(page);
   await slow.send('Emulation.setCPUThrottlingRate', { rate: 12 });
   await page.goto('about:blank');
   const back = new RidePage(await page.context().newPage(), app);
   await back.open();
-  await expect.poll(async () => (await app.passes()).length).toBe(2);
+  await expect.poll(async () => (await app.passes()).length).toBe(3);
   await expect(back.page.getByRole('button', { name: 'Mode of Lead: Touch' })).toBeVisible();
 });
 

@@ -11,7 +11,7 @@ import { SongControl } from '../hands/songControl.js';
 import { PassJournalist } from '../song/passJournal.js';
 import { fetchLastPass, fetchPass, songUrl } from '../song/songApi.js';
 import { songFailed, troubleCame } from '../song/songSlice.js';
-import { outbox, songSync, store } from '../store/store.js';
+import { outbox, songSync, store, whenPageMayBeLeft } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
 import { carriedOn, carryUndone, passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
 import { lookForCutShort } from './cutShort.js';
@@ -243,18 +243,14 @@ function readClock(session: HandSession, engine: SongEngine): End {
  * soon as it may be left.
  */
 function leavesWithThePage(session: HandSession): End {
-  const mayLeave = (): void => {
-    session.stopForGood(performance.now());
-    outbox.keepNow();
-  };
   const leave = (): void => {
     session.leave(performance.now());
     outbox.keepNow();
   };
-  window.addEventListener('beforeunload', mayLeave);
+  const stay = whenPageMayBeLeft(() => session.stopForGood(performance.now()));
   window.addEventListener('pagehide', leave);
   return () => {
-    window.removeEventListener('beforeunload', mayLeave);
+    stay();
     window.removeEventListener('pagehide', leave);
   };
 }

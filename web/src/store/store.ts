@@ -38,12 +38,23 @@ export const outbox = new Outbox(
 );
 export const songSync = new SongSync(store, outbox);
 
+const endings = new Set<() => void>();
+
+/** Has an act done when the page may be left, before it is asked whether anything waits. Gives back what ends that. */
+export function whenPageMayBeLeft(act: () => void): () => void {
+  endings.add(act);
+  return () => void endings.delete(act);
+}
+
 /** Sends what waits from any view, and warns where a page is closed with something still waiting. */
 export function keepOutboxGoing(): void {
   outbox.watch();
   window.addEventListener('pagehide', () => outbox.keepNow());
   window.addEventListener('beforeunload', (event) => {
-    if (!outbox.isEmpty) event.preventDefault();
+    for (const act of endings) act();
+    if (outbox.isEmpty) return;
+    outbox.keepNow();
+    event.preventDefault();
   });
 }
 
