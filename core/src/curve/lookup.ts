@@ -1,7 +1,7 @@
 import { lastNotAfter, travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
 import { Curve } from './curve.js';
 import { SHAPES, SHAPE_CODE, type Point } from './point.js';
-import { partFraction } from './shapes.js';
+import { BEND, FROM, PART, SHARE, TO, partInPlace } from './shapes.js';
 
 /**
  * A curve made ready to be read: values in travel, and `shape` saying whether a segment holds or is straight, whatever
@@ -64,6 +64,18 @@ export function travelIn(columns: CurveColumns, i: number, time: Seconds): Trave
   return from + (x[i + 1]! - from) * (kind === LINE ? u : bentFraction(columns, i, u));
 }
 
+/** Whether the segment after point i is neither held nor straight. */
+const isBentAt = ({ t, shape }: CurveColumns, i: number): boolean =>
+  i >= 0 && i < t.length - 1 && shape[i]! !== HOLD && shape[i]! !== LINE;
+
+/** {@link travelIn} of a bent segment, in place as {@link CurveReader.travelInto} has it. */
+function bentTravelInto(columns: CurveColumns, i: number, numbers: Float64Array, place: number): void {
+  const { t, x } = columns;
+  PART[SHARE] = (numbers[place]! - t[i]!) / (t[i + 1]! - t[i]!);
+  bentInPlace(columns, i);
+  numbers[place] = x[i]! + (x[i + 1]! - x[i]!) * PART[SHARE]!;
+}
+
 /**
  * Reads a curve at any time: O(1) amortised while time moves forward, O(log n) after a jump.
  * Allocates nothing after its making.
@@ -92,7 +104,9 @@ export class CurveReader {
    */
   travelInto(numbers: Float64Array, place: number): void {
     const time = numbers[place]!;
-    numbers[place] = travelIn(this.columns, this.#seek(time), time);
+    const i = this.#seek(time);
+    if (isBentAt(this.columns, i)) bentTravelInto(this.columns, i, numbers, place);
+    else numbers[place] = travelIn(this.columns, i, time);
   }
 
   /** The first point after the time at a place among numbers, as an index; the length where there is none. */
@@ -114,14 +128,22 @@ export class CurveReader {
   }
 }
 
+type Bends = Pick<CurveColumns, 'shape' | 'bend' | 'u0' | 'u1'>;
+
 /** The fraction of the way to the next point after the share u of the time to it. */
-function bentFraction(
-  { shape, bend, u0, u1 }: Pick<CurveColumns, 'shape' | 'bend' | 'u0' | 'u1'>,
-  i: number,
-  u: number,
-): number {
+function bentFraction(columns: Bends, i: number, u: number): number {
+  PART[SHARE] = u;
+  bentInPlace(columns, i);
+  return PART[SHARE]!;
+}
+
+/** {@link bentFraction} of the share in `PART`, in place. */
+function bentInPlace({ shape, bend, u0, u1 }: Bends, i: number): void {
   const isPart = u1.length > 0;
-  return partFraction(SHAPES[shape[i]!]!, bend.length ? bend[i]! : 0, isPart ? u0[i]! : 0, isPart ? u1[i]! : 1, u);
+  PART[BEND] = bend.length ? bend[i]! : 0;
+  PART[FROM] = isPart ? u0[i]! : 0;
+  PART[TO] = isPart ? u1[i]! : 1;
+  partInPlace(SHAPES[shape[i]!]!);
 }
 
 function valueInSegment(curve: Curve, law: Law, i: number, t: Seconds): number {

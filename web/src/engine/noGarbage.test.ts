@@ -35,6 +35,16 @@ const tone = (length: number): Uint8Array => {
 const ride = (low: number, high: number): Curve =>
   Curve.of(Array.from({ length: 80 }, (_, i) => linePoint((i * SEC) / 80, i % 2 ? low : high)));
 
+/** The same in bends and s-shapes, one of them only a part of its shape: what a cut leaves. */
+const bent: Curve = Curve.of(
+  [...ride(-20, 3)].map((point, i) => ({
+    ...point,
+    shape: i % 2 ? 's' : 'bend',
+    bend: i % 3 ? 0.6 : -0.4,
+    ...(i % 5 ? {} : { part: [0.2, 0.9] as const }),
+  })),
+);
+
 /** Four tracks whose levels, pans, mutes and sends move, trim on one of them, through three returns with sounds and a VCA. */
 const returns = ['reverb', 'delay', 'chorus'] as const;
 const song = testSong({
@@ -59,6 +69,7 @@ const song = testSong({
         [`t${i}/send/${returns[i % 3]}/level`, { points: ride(-30, -3) }],
       ]),
     ),
+    't0/level': { points: bent },
     't1/level': { points: ride(-12, 0), trim: ride(-3, 3) },
     't2/mute': { points: ride(0, 1) },
     'all/level': { points: ride(-6, 2) },
