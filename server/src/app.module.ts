@@ -14,6 +14,7 @@ import { TellersGateway } from './jobs/tellers.gateway.js';
 import { WorkPool } from './jobs/workPool.js';
 import { JournalLog } from './journals/journalLog.js';
 import { JournalsController } from './journals/journals.controller.js';
+import { UnderWay } from './security/underWay.js';
 import { SETTINGS, type ServerSettings } from './settings.js';
 import { PassesController } from './passes/passes.controller.js';
 import { PassLog } from './passes/passLog.js';
@@ -59,6 +60,7 @@ export class AppModule {
         StagedStems,
         StemIntake,
         SongMaking,
+        UnderWay,
       ],
     };
   }

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { linePoint } from '@sure-hand/core/curve';
-import { PassRecorder, type HandEvent } from '@sure-hand/core/pass';
+import { PassRecorder, passState, type HandEvent } from '@sure-hand/core/pass';
 import { versionsOf, type Edit } from '@sure-hand/core/edits';
 import { QueryTypes } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
@@ -145,3 +145,42 @@ test('a start throws away what an earlier one left half made, and nothing that b
   await running.close();
   await server.start();
 });
+
+/** Songs, and an edit of each of them at once. */
+async function manyEdits(): Promise<{ ids: number[]; before: number[]; answers: Promise<number | null>[] }> {
+  const ids = [id];
+  while (ids.length < 12) ids.push(await server.create(SONG));
+  const before = await Promise.all(ids.map(revisionOf));
+  const edit: Edit = { kind: 'rest', values: { 'voice/level': -20 } };
+  const sent = (of: number, revision: number): Promise<number | null> =>
+    server.ask(`/songs/${of}/edits`, { revision, edit }).then(
+      ({ status }) => status,
+      () => null,
+    );
+  return { ids, before, answers: ids.map((of, i) => sent(of, before[i]!)) };
+}
+const revisionOf = async (of: number): Promise<number> => (await server.ask<WholeSong>(`/songs/${of}`)).body.revision;
+
+test('edits of a dozen songs at once are all kept, and so is what is written of their passes meanwhile', async () => {
+  const { ids, before, answers } = await manyEdits();
+  const piece = { seq: 0, began: passState((await song()).song), events: [{ do: 'play', from: 0 }], at: 0 };
+  const journals = ids.map((of) => server.ask(`/songs/${of}/journals/pass-of-${of}`, piece, 'PUT'));
+  expect(new Set(await Promise.all(answers))).toEqual(new Set([201]));
+  expect(new Set((await Promise.all(journals)).map(({ status }) => status))).toEqual(new Set([204]));
+  expect(await Promise.all(ids.map(revisionOf))).toEqual(before.map((revision) => revision + 1));
+});
+
+test('a server that is ended in the middle of edits answers those it has, and every one it answered is kept', async () => {
+  const { ids, before, answers } = await manyEdits();
+  while ((await Promise.race([...answers, turn()])) === undefined);
+  await server.app.close();
+  const statuses = await Promise.all(answers);
+  await server.start();
+  const kept = await Promise.all(ids.map(revisionOf));
+  // Those that came too late were told so, or never got through.
+  for (const status of statuses) expect([201, 503, null]).toContain(status);
+  expect(statuses).toContain(201);
+  for (const [i, status] of statuses.entries()) if (status === 201) expect(kept[i]).toBe(before[i]! + 1);
+});
+
+const turn = (): Promise<undefined> => new Promise((next) => setImmediate(() => next(undefined)));

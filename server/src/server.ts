@@ -17,6 +17,7 @@ import { GuardedSockets } from './security/guardedSockets.js';
 import { PackedAnswers } from './security/packedAnswers.js';
 import { SentencesFilter } from './security/sentences.filter.js';
 import { ShallowPipe } from './security/shallowPipe.js';
+import { UnderWay } from './security/underWay.js';
 import type { ServerSettings } from './settings.js';
 import { SongStore } from './songs/songStore.js';
 
@@ -41,7 +42,7 @@ export async function makeApp(settings: ServerSettings): Promise<NestExpressAppl
   app.useBodyParser('raw', { limit: MOST_BODY, type: PACKED_TYPE });
   app.useGlobalPipes(new ShallowPipe({ whitelist: true, forbidNonWhitelisted: true }));
   app.useGlobalFilters(new SentencesFilter());
-  app.useGlobalInterceptors(new PackedAnswers());
+  app.useGlobalInterceptors(app.get(UnderWay), new PackedAnswers());
   const api = new DocumentBuilder().setTitle('Sure Hand').setVersion('1').build();
   SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, api));
   if (settings.webFolder) serveWeb(app, settings.webFolder);

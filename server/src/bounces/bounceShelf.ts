@@ -9,6 +9,7 @@ import type { StemOf } from '@sure-hand/core/mix';
 import { carriesAudio, channelOf, type Song } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { BounceRow } from '../database/models.js';
+import { OneWriter } from '../database/oneWriter.js';
 import type { Work, WorkDone } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
 import type { BounceBits, BounceDto } from './bounces.dto.js';
@@ -44,6 +45,7 @@ export class BounceShelf {
     @InjectModel(BounceRow) private readonly rows: typeof BounceRow,
     private readonly shelf: AudioShelf,
     private readonly pool: WorkPool,
+    private readonly writer: OneWriter,
   ) {}
 
   async list(songId: number): Promise<ListedBounce[]> {
@@ -98,7 +100,8 @@ export class BounceShelf {
     try {
       const { seconds, loudness } = await this.pool.run<Bounced>('bounces/bounceWorker', order, work);
       const row = { songId, name, file, format: asked.bits satisfies BounceBits, seconds };
-      await this.rows.create({ ...row, bytes: statSync(out).size, loudness: JSON.stringify(loudness) });
+      const found = { bytes: statSync(out).size, loudness: JSON.stringify(loudness) };
+      await this.writer.write(() => this.rows.create({ ...row, ...found }));
     } catch (error) {
       for (const half of [out, `${out}.part`]) rmSync(half, { force: true });
       throw error;
@@ -117,7 +120,7 @@ export class BounceShelf {
   async remove(songId: number, id: number): Promise<void> {
     const { path } = await this.find(songId, id);
     rmSync(path, { force: true });
-    await this.rows.destroy({ where: { songId, id } });
+    await this.writer.write(() => this.rows.destroy({ where: { songId, id } }));
   }
 
   /** What an earlier run left half made is of no use. */

@@ -7,6 +7,7 @@ import sqlite3 from 'sqlite3';
 import { SETTINGS, type ServerSettings } from '../settings.js';
 import { migrator } from './migrations.js';
 import { MODELS } from './models.js';
+import { OneWriter } from './oneWriter.js';
 
 /** A writer waits so long for another to be done. */
 const BUSY_MS = 4000;
@@ -48,7 +49,8 @@ const PATIENT_SQLITE = { ...sqlite3, Database: PatientDatabase };
     }),
     SequelizeModule.forFeature(MODELS),
   ],
-  exports: [SequelizeModule],
+  providers: [OneWriter],
+  exports: [SequelizeModule, OneWriter],
 })
 export class DatabaseModule implements OnModuleInit {
   constructor(private readonly sequelize: Sequelize) {}

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
-import { Injectable, Logger, NotFoundException } from '@nestjs/common';
+import { Injectable, Logger, NotFoundException, type BeforeApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
 
 export type JobKind = 'import' | 'open' | 'bounce' | 'loudness';
@@ -43,11 +43,12 @@ const TELL_EVERY_MS = 100;
 
 /** Long work in hand, and the last that was done; everyone who watches is told as it goes on. */
 @Injectable()
-export class JobBoard {
+export class JobBoard implements BeforeApplicationShutdown {
   readonly changes = new Subject<Job>();
   readonly #log = new Logger('Jobs');
   readonly #jobs = new Map<string, Job>();
   readonly #aborts = new Map<string, AbortController>();
+  readonly #ends = new Map<string, Promise<void>>();
 
   /** Begins work and gives back its job at once. */
   begin(
@@ -69,7 +70,7 @@ export class JobBoard {
       told = now;
       this.#say({ ...before, share, doing: doing ?? before.doing });
     };
-    void work({ report, signal: abort.signal })
+    const ends = work({ report, signal: abort.signal })
       .then((done) => this.#end(id, { state: 'done', share: 1, doing: '', ...done }))
       .catch((error: Error) => {
         if (abort.signal.aborted) return this.#end(id, { state: 'cancelled', sentence: null });
@@ -77,7 +78,14 @@ export class JobBoard {
         const sentence = error instanceof JobTrouble ? error.message : 'The server failed at this; its log says more.';
         return this.#end(id, { state: 'failed', sentence });
       });
+    this.#ends.set(id, ends);
     return job;
+  }
+
+  /** The server is told to end: so is all work, and nothing of it is left half made. */
+  async beforeApplicationShutdown(): Promise<void> {
+    for (const abort of this.#aborts.values()) abort.abort();
+    await Promise.all(this.#ends.values());
   }
 
   list(): Job[] {
@@ -99,6 +107,7 @@ export class JobBoard {
 
   #end(id: string, end: Partial<Job>): void {
     this.#aborts.delete(id);
+    this.#ends.delete(id);
     this.#say({ ...this.#jobs.get(id)!, ...end });
     const done = [...this.#jobs.values()].filter((job) => job.state !== 'working');
     for (const job of done.slice(0, Math.max(0, done.length - KEPT))) this.#jobs.delete(job.id);

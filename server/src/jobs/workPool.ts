@@ -1,5 +1,5 @@
 import { MessageChannel } from 'node:worker_threads';
-import { Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { JobTrouble, type Work } from './jobBoard.js';
 
@@ -18,10 +18,10 @@ export type Worked<T> = { readonly ok: true; readonly value: T } | { readonly ok
 
 /** Worker threads for whatever takes long. Cancelled work is ended at once, with its thread. */
 @Injectable()
-export class WorkPool implements OnModuleDestroy {
+export class WorkPool implements OnApplicationShutdown {
   readonly #pools = new Map<Worker, Piscina>();
 
-  async onModuleDestroy(): Promise<void> {
+  async onApplicationShutdown(): Promise<void> {
     await Promise.all([...this.#pools.values()].map((pool) => pool.destroy()));
   }
 

@@ -3,6 +3,7 @@ import { InjectModel } from '@nestjs/sequelize';
 import type { PassJournal, PassState } from '@sure-hand/core/pass';
 import { Op, type Transaction } from 'sequelize';
 import { JournalChunkRow, JournalRow } from '../database/models.js';
+import { OneWriter } from '../database/oneWriter.js';
 
 /** The journal of a pass that was not kept, by its key. */
 export type OpenJournal = PassJournal & { readonly key: string };
@@ -23,13 +24,18 @@ export class JournalLog {
   constructor(
     @InjectModel(JournalRow) private readonly journals: typeof JournalRow,
     @InjectModel(JournalChunkRow) private readonly chunks: typeof JournalChunkRow,
+    private readonly writer: OneWriter,
   ) {}
 
   /**
    * Writes a piece; one that was written before, and comes again with more in it, takes its place. One that arrives late, after
    * a later state of the pass, is nothing.
    */
-  async write(songId: number, key: string, { seq, began, events, at }: JournalPiece): Promise<void> {
+  write(songId: number, key: string, piece: JournalPiece): Promise<void> {
+    return this.writer.write(() => this.#write(songId, key, piece));
+  }
+
+  async #write(songId: number, key: string, { seq, began, events, at }: JournalPiece): Promise<void> {
     if (began)
       await this.journals.findOrCreate({ where: { key }, defaults: { songId, began: JSON.stringify(began), at } });
     // The journal of a pass that is kept already is no more: a late piece of it is nothing.
@@ -37,9 +43,14 @@ export class JournalLog {
     if (there && events.length) await this.chunks.upsert({ journal: key, seq, events: JSON.stringify(events) });
   }
 
-  /** Drops the journal with a key: its pass is kept, or nobody wants it. */
-  async drop(key: string, transaction?: Transaction): Promise<void> {
-    await this.journals.destroy({ where: { key }, transaction: transaction ?? null });
+  /** Drops the journal with a key: nobody wants its pass. */
+  async drop(key: string): Promise<void> {
+    await this.writer.write(() => this.journals.destroy({ where: { key } }));
+  }
+
+  /** Drops the journal with a key as its pass is kept. */
+  async kept(key: string, transaction: Transaction): Promise<void> {
+    await this.journals.destroy({ where: { key }, transaction });
   }
 
   /** The journals of a song whose tabs are gone. */

@@ -5,6 +5,7 @@ import { type Layer, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { PassLaneRow, PassRow } from '../database/models.js';
+import { OneWriter } from '../database/oneWriter.js';
 import { blobOfCurve, curveOfBlob } from '../database/curveBlob.js';
 import { writeRows } from '../database/writeRows.js';
 
@@ -55,6 +56,7 @@ export class PassLog {
     private readonly sequelize: Sequelize,
     @InjectModel(PassRow) private readonly passes: typeof PassRow,
     @InjectModel(PassLaneRow) private readonly lanes: typeof PassLaneRow,
+    private readonly writer: OneWriter,
   ) {}
 
   /**
@@ -158,7 +160,7 @@ export class PassLog {
 
   /** Says what a pass is called, or what there is to say of it. False where there is no such pass. */
   async describe(songId: number, number: number, words: Partial<Pick<LoggedPass, 'name' | 'note'>>): Promise<boolean> {
-    const [changed] = await this.passes.update(words, { where: { songId, number } });
+    const [changed] = await this.writer.write(() => this.passes.update(words, { where: { songId, number } }));
     return changed > 0;
   }
 }

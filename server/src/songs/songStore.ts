@@ -7,6 +7,7 @@ import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
+import { OneWriter } from '../database/oneWriter.js';
 import { blobOfDocument, documentOfBlob } from '../database/curveBlob.js';
 import { writeRows } from '../database/writeRows.js';
 import { JournalLog } from '../journals/journalLog.js';
@@ -76,6 +77,7 @@ export class SongStore {
     @InjectModel(StepRow) private readonly steps: typeof StepRow,
     private readonly passes: PassLog,
     private readonly journals: JournalLog,
+    private readonly writer: OneWriter,
   ) {}
 
   /** Every song that was not removed, the last changed first. */
@@ -88,7 +90,7 @@ export class SongStore {
    * there only if that was done, and whatever it leaves of a song that is not there belongs to nobody.
    */
   async create(song: Song, settle: (id: number) => void = () => undefined, logOf?: number): Promise<number> {
-    const id = await this.sequelize.transaction(async (transaction) => {
+    const id = await this.writer.transaction(async (transaction) => {
       const row = await this.songs.create({ name: song.name, document: documentOf(song) }, { transaction });
       await this.#keepLanes(row.id, song, Object.keys(song.lanes), transaction);
       if (logOf !== undefined) await this.passes.copy(logOf, row.id, transaction);
@@ -115,7 +117,8 @@ export class SongStore {
   /** Takes a song out of the list, or puts it back; nothing of it is lost. */
   async setRemoved(id: number, removed: boolean): Promise<void> {
     const { revision } = await this.get(id);
-    await this.songs.update({ removedAt: removed ? new Date() : null }, { where: { id }, silent: true });
+    const changes = { removedAt: removed ? new Date() : null };
+    await this.writer.write(() => this.songs.update(changes, { where: { id }, silent: true }));
     this.changed.next({ songId: id, revision });
   }
 
@@ -127,7 +130,7 @@ export class SongStore {
 
   /** Forgets a song for good. */
   async forget(id: number): Promise<void> {
-    await this.songs.destroy({ where: { id } });
+    await this.writer.write(() => this.songs.destroy({ where: { id } }));
     this.#held.delete(id);
   }
 
@@ -168,7 +171,7 @@ export class SongStore {
       if (!read.ok) throw new UnprocessableEntityException(read.sentence);
       const edit = read.value;
       return this.#keep(kept, { edit, key }, async ({ revision: made, inverse, passNumber }, transaction) => {
-        if (key !== null) await this.journals.drop(key, transaction);
+        if (key !== null) await this.journals.kept(key, transaction);
         if (!isUndoStep(edit) || inverse === null) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
@@ -279,7 +282,7 @@ export class SongStore {
     if (applied.song === kept.song) {
       if (!finished || !applied.refused.length) return this.#unchanged(kept, edit, applied.refused);
       // All of it was left alone: it is in the log with what was ridden, and the song is as it was.
-      const passNumber = await this.sequelize.transaction(async (transaction) => {
+      const passNumber = await this.writer.transaction(async (transaction) => {
         const number = await this.passes.add(id, finished, transaction);
         await alongside({ revision: kept.revision, inverse: null, passNumber: number }, transaction);
         return number;
@@ -288,7 +291,7 @@ export class SongStore {
       return { ...(await this.#unchanged(kept, edit, applied.refused)), passNumber };
     }
     const revision = kept.revision + 1;
-    const passNumber = await this.sequelize.transaction(async (transaction) => {
+    const passNumber = await this.writer.transaction(async (transaction) => {
       const row: { revision: number; document?: string; name?: string } = { revision };
       if (frameChanged(kept.song, applied.song)) row.document = documentOf(applied.song);
       if (applied.song.name !== kept.song.name) row.name = applied.song.name;
