@@ -158,7 +158,7 @@ export default ts.config(
     ignores: ['**/*.test.ts', 'e2e/**', '**/src/test/**'],
     rules: { 'max-lines-per-function': ['error', { max: 60, skipBlankLines: true, skipComments: true }] },
   },
-  { files: ['scripts/**', 'cli/bin/**', '*.js'], languageOptions: { globals: globals.node } },
+  { files: ['scripts/**', 'cli/bin/**', 'e2e/src/*.mjs', '*.js'], languageOptions: { globals: globals.node } },
   // What the bench evaluates runs in the page.
   {
     files: ['scripts/bench/browser.mjs', 'scripts/bench/bounces.mjs'],

@@ -1,21 +1,20 @@
-import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Point } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
 import { PACKED_TYPE, unpacked } from '@sure-hand/core/formats';
 import type { LoggedPass, WholeSong } from '@sure-hand/server';
+import { ServerProcess, root } from './serverProcess.js';
 
-export const root = join(dirname(fileURLToPath(import.meta.url)), '../..');
+export { root };
 const main = join(root, 'server/dist/main.js');
 const ready = join(root, '.tmp/e2e-short');
 
 /** A running application with data of its own. */
 export class App {
-  #server: ChildProcess | null = null;
+  #server: ServerProcess | null = null;
   address = '';
 
   /** Waits until what was done in the page that was opened last has reached the server. */
@@ -23,38 +22,24 @@ export class App {
 
   constructor(readonly data: string) {}
 
-  /** Starts the server on a free port and waits until it says where it is. */
+  /** Starts the server, on a free port if none is asked for. */
   async start(port = 0): Promise<void> {
-    const env = {
-      ...process.env,
-      PORT: String(port),
-      HOST: '127.0.0.1',
-      SURE_HAND_DATA: this.data,
-      SURE_HAND_DEMO: 'short',
-    };
-    const server = spawn(process.execPath, [main], { env });
-    this.#server = server;
-    let said = '';
-    this.address = await new Promise((found, fail) => {
-      server.stdout.on('data', (chunk: Buffer) => {
-        said += chunk.toString();
-        const at = /Sure Hand is at (\S+)/.exec(said);
-        if (at) found(at[1]!);
-      });
-      server.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
-      server.on('exit', () => fail(new Error(said)));
-    });
+    this.#server = ServerProcess.take();
+    this.address = await this.#server.start(this.data, port);
   }
 
-  /** Ends the server; `SIGKILL` as a crash would. */
-  async stop(signal: 'SIGTERM' | 'SIGKILL' = 'SIGTERM'): Promise<void> {
+  /** Ends the server, as one ends it by hand. */
+  async stop(): Promise<void> {
     const server = this.#server;
     this.#server = null;
-    if (!server || server.exitCode !== null) return;
-    await new Promise((ended) => {
-      server.on('exit', ended);
-      server.kill(signal);
-    });
+    await server?.stop();
+  }
+
+  /** Ends the server as a crash would. */
+  async crash(): Promise<void> {
+    const server = this.#server;
+    this.#server = null;
+    await server?.kill();
   }
 
   /** A song as the server has it. */
@@ -203,11 +188,23 @@ export class RidePage {
     await this.page.waitForFunction((to) => globalThis.sureHandProbe!.heard() >= to, t);
   }
 
+  /**
+   * Takes hold of a cap with the mouse. A line that walks has gone on by the time the mouse is there, on a busy machine too far, or
+   * back to where the loop begins: a hand that has missed it tries again.
+   */
+  async grabCap(channel: string): Promise<{ x: number; y: number }> {
+    for (;;) {
+      const at = await this.cap(channel);
+      await this.page.mouse.move(at.x, at.y);
+      await this.page.mouse.down();
+      if (await this.page.evaluate(() => globalThis.sureHandProbe!.touched().length > 0)) return at;
+      await this.page.mouse.up();
+    }
+  }
+
   /** Rides a channel's cap with the mouse: so many pixels up over so many seconds, in small moves; lets go if asked. */
   async dragCap(channel: string, upPx: number, sec: number, letGo = true): Promise<void> {
-    const { x, y } = await this.cap(channel);
-    await this.page.mouse.move(x, y);
-    await this.page.mouse.down();
+    const { x, y } = await this.grabCap(channel);
     // By the page's clock: the song's goes back where it wraps.
     const begun = await this.page.evaluate(() => performance.now());
     const steps = Math.max(4, Math.ceil(sec * 20));
@@ -327,47 +324,23 @@ function readsCurves(): void {
   };
 }
 
-/** Applications with fresh data. One is started ahead while a test goes on: starting takes longer than many a test. */
-class Apps {
-  #next: Promise<App> | null = null;
-
-  take(): Promise<App> {
-    const app = this.#next ?? this.#fresh();
-    this.#next = app.then(() => this.#fresh());
-    return app;
-  }
-
-  async #fresh(): Promise<App> {
-    const app = new App(await freshData());
-    await app.start();
-    return app;
-  }
-
-  async end(app: App): Promise<void> {
-    await app.stop();
-    rmSync(app.data, { recursive: true, force: true });
-  }
-
-  async endAll(): Promise<void> {
-    if (this.#next) await this.end(await this.#next);
-  }
-}
-
 /** Tests get an application with fresh data, and Ride opened on the short song. */
-export const test = base.extend<{ app: App; ride: RidePage }, { apps: Apps }>({
-  apps: [
+export const test = base.extend<{ app: App; ride: RidePage }, { servers: void }>({
+  servers: [
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
-      const apps = new Apps();
-      await use(apps);
-      await apps.endAll();
+      await use();
+      await ServerProcess.endIdle();
     },
-    { scope: 'worker' },
+    { scope: 'worker', auto: true },
   ],
-  app: async ({ apps }, use) => {
-    const app = await apps.take();
+  // eslint-disable-next-line no-empty-pattern
+  app: async ({}, use) => {
+    const app = new App(await freshData());
+    await app.start();
     await use(app);
-    await apps.end(app);
+    await app.stop();
+    rmSync(app.data, { recursive: true, force: true });
   },
   ride: async ({ page, app }, use) => {
     const ride = new RidePage(page, app);

@@ -53,7 +53,7 @@ test('the top bar keeps still whatever is on, parked, undone or away, and nothin
   await ride.play();
   await ride.stop();
   await app.settled();
-  await app.stop('SIGKILL');
+  await app.crash();
   await page.keyboard.press('4');
   await expect(page.getByText('Server away: 1 edit waits')).toBeVisible();
   await expectStill();

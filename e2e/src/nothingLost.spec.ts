@@ -66,7 +66,7 @@ test('server and tab are killed mid-ride: another browser is offered the pass, a
 }) => {
   const was = await rideOn(ride, 1.5);
   const port = Number(new URL(app.address).port);
-  await app.stop('SIGKILL');
+  await app.crash();
   await killTab(page);
   await app.start(port);
   // That nobody writes to it any more is known after a moment.
@@ -94,7 +94,7 @@ test('the server away mid-ride, and the tab killed too: the ride is in the brows
   await ride.play();
   await ride.heardPast(0.3);
   const port = Number(new URL(app.address).port);
-  await app.stop('SIGKILL');
+  await app.crash();
   await ride.dragCap('lead', 60, 0.6);
   await ride.heardPast((await ride.heard()) + 0.4);
   await ride.stop();

@@ -18,7 +18,7 @@ test('a pass made with the server away is sent from the list, in one piece, and 
   const port = portOf(app);
   await ride.play();
   await ride.heardPast(0.3);
-  await app.stop('SIGKILL');
+  await app.crash();
   await ride.dragCap('lead', 60, 0.6);
   await ride.heardPast((await ride.heard()) + 0.4);
   await ride.stop();
@@ -246,9 +246,7 @@ test('the song ends by itself with a loop behind the line, and listening in Pass
 test('a slow drag is kept as a slope, not as a staircase', async ({ page, app, ride }) => {
   await ride.play();
   await ride.heardPast(0.5);
-  const { x, y } = await ride.cap('lead');
-  await page.mouse.move(x, y);
-  await page.mouse.down();
+  const { x, y } = await ride.grabCap('lead');
   const begun = await ride.heard();
   await page.evaluate(() => {
     addEventListener(

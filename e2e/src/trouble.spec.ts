@@ -33,7 +33,7 @@ test('with the server away the ride goes on, and is kept when it is back', async
   await ride.play();
   await ride.heardPast(0.3);
   const { address } = app;
-  await app.stop('SIGKILL');
+  await app.crash();
   await ride.dragCap('lead', 60, 0.6);
   await ride.heardPast((await ride.heard()) + 0.4);
   await ride.stop();
