@@ -1,10 +1,11 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
-import { Layer } from 'konva/lib/Layer.js';
+import type { Layer } from 'konva/lib/Layer.js';
 import { Shape, type ShapeConfig } from 'konva/lib/Shape.js';
 import { Stage } from 'konva/lib/Stage.js';
 import { meterMap } from '@sure-hand/core/time';
 import type { Song } from '@sure-hand/core/song';
 import { LOOKS } from '../../parts/look.js';
+import { opaqueLayer } from '../../parts/opaqueLayer.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { notePicture } from '../../open/probe.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
@@ -88,7 +89,7 @@ function useDrawing(picture: LanePicture, width: number, height: number): RefObj
   useEffect(() => {
     const stage = new Stage({ container: box.current!, listening: false });
     // Nothing here is hit by it: gestures are told by the box, and the scene alone is ever drawn.
-    layer.current = new Layer({ listening: false });
+    layer.current = opaqueLayer({ listening: false });
     const sceneFunc: ShapeConfig['sceneFunc'] = (context) => picture.draw(context._context as CanvasRenderingContext2D);
     layer.current.add(new Shape({ listening: false, perfectDrawEnabled: false, sceneFunc }));
     stage.add(layer.current);

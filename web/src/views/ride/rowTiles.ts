@@ -1,4 +1,5 @@
 import { controlsOfChannel, type Song } from '@sure-hand/core/song';
+import { OPAQUE } from '../../parts/opaqueLayer.js';
 import { drawGround, type GroundRow, type GroundScene } from './drawGround.js';
 import { drawLanes } from './drawLanes.js';
 import { RIDE, type ChannelRow } from './rideLayout.js';
@@ -171,7 +172,7 @@ export class RowTiles {
     const canvas = own.get(i)?.canvas ?? this.#spare.pop() ?? document.createElement('canvas');
     canvas.width = TILE_PX * this.#dpr;
     canvas.height = Math.max(1, Math.round(row.height * this.#dpr));
-    const ctx = canvas.getContext('2d')!;
+    const ctx = canvas.getContext('2d', OPAQUE)!;
     ctx.scale(this.#dpr, this.#dpr);
     paint(ctx);
     const tile = { canvas, facts, row, song: this.#scene!.song, picture: this.#picture };
