@@ -2,11 +2,16 @@ import { decodeFrames } from '@sure-hand/core/formats';
 import type { ClipPlan } from '@sure-hand/core/mix';
 import { PAGE_FRAMES, tableStarts, type SharedViews, type StreamedFile } from './sharedLayout.js';
 
-/** A page of a file that is wanted, all its channels together. */
-type Wanted = { readonly file: number; readonly page: number };
+/** A page of a file, all its channels together. */
+type Page = { readonly file: number; readonly page: number };
+/** One that is wanted, and in how many frames it will sound; less than 0 where it has. */
+type Wanted = Page & { readonly inFrames: number };
 
-/** How far ahead pages are kept, and how many are asked for in one request. */
-export const KEEP = { aheadSec: 3, behindSec: 0.4, pagesARequest: 4, requests: 6 } as const;
+/**
+ * How far ahead pages are kept: all of them for the next `sureSec`, those after it up to `aheadSec` once a request brings several,
+ * since each costs as much, however many that are.
+ */
+export const KEEP = { aheadSec: 3, sureSec: 1.5, behindSec: 0.4, pagesARequest: 4, requests: 6 } as const;
 
 /** A stretch of the song in frames, half open. */
 type FrameRange = readonly [from: number, to: number];
@@ -60,20 +65,24 @@ export class PageKeeper {
       if (this.#coming >= KEEP.requests) return;
       if (this.#held.has(keyOf(first))) continue;
       const run = this.#runFrom(first, keys);
-      const places = this.#makeRoom(run.length * this.files[first.file]!.info.channels, keys);
+      if (!run.isFull && first.inFrames > KEEP.sureSec * this.sampleRate) continue;
+      const places = this.#makeRoom(run.pages * this.files[first.file]!.info.channels, keys);
       if (!places) return;
-      this.#fetch(first, run.length, places);
+      this.#fetch(first, run.pages, places);
     }
   }
 
-  #runFrom(first: Wanted, keys: ReadonlySet<string>): Wanted[] {
-    const run = [first];
-    while (run.length < KEEP.pagesARequest) {
-      const next = { file: first.file, page: first.page + run.length };
-      if (!keys.has(keyOf(next)) || this.#held.has(keyOf(next))) break;
-      run.push(next);
+  /**
+   * How many pages one request brings from one on, and whether no other would ever come with them. Files take turns: they do not all
+   * ask for theirs at the same time.
+   */
+  #runFrom({ file, page }: Page, keys: ReadonlySet<string>): { readonly pages: number; readonly isFull: boolean } {
+    for (let pages = 1; ; pages++) {
+      const next = { file, page: page + pages };
+      if (next.page % KEEP.pagesARequest === file % KEEP.pagesARequest) return { pages, isFull: true };
+      if (this.#held.has(keyOf(next))) return { pages, isFull: true };
+      if (!keys.has(keyOf(next))) return { pages, isFull: false };
     }
-    return run;
   }
 
   /**
@@ -83,14 +92,18 @@ export class PageKeeper {
   #wantedFrom(frame: number, behindSec: number, aheadSec: number, loop: FrameRange | null): Wanted[] {
     const from = frame - behindSec * this.sampleRate;
     const to = frame + aheadSec * this.sampleRate;
-    if (!loop || frame >= loop[1] || to <= loop[1]) return this.#wantedIn(from, to);
+    if (!loop || frame >= loop[1] || to <= loop[1]) return this.#wantedIn(from, to, frame);
     const round = Math.min(to - loop[1], loop[1] - loop[0]);
-    return [...this.#wantedIn(from, loop[1]), ...this.#wantedIn(loop[0], loop[0] + round)];
+    // What stands at the loop's beginning sounds after its end.
+    return [
+      ...this.#wantedIn(from, loop[1], frame),
+      ...this.#wantedIn(loop[0], loop[0] + round, frame - loop[1] + loop[0]),
+    ];
   }
 
-  #wantedIn(first: number, to: number): Wanted[] {
+  #wantedIn(first: number, to: number, heard: number): Wanted[] {
     const from = Math.max(0, first);
-    const found: (Wanted & { readonly at: number })[] = [];
+    const found: Wanted[] = [];
     for (const clip of this.#clips) {
       const a = Math.max(from, clip.from);
       const b = Math.min(to, clip.to);
@@ -99,9 +112,9 @@ export class PageKeeper {
       const toFile = clip.fileFrom - clip.from;
       const last = Math.min(b + toFile, frames) - 1;
       for (let page = Math.floor((a + toFile) / PAGE_FRAMES); page * PAGE_FRAMES <= last; page++)
-        found.push({ file: clip.file, page, at: Math.max(a, page * PAGE_FRAMES - toFile) });
+        found.push({ file: clip.file, page, inFrames: Math.max(a, page * PAGE_FRAMES - toFile) - heard });
     }
-    return found.sort((one, other) => one.at - other.at);
+    return found.sort((one, other) => one.inFrames - other.inFrames);
   }
 
   #makeRoom(count: number, keep: ReadonlySet<string>): number[] | null {
@@ -122,7 +135,7 @@ export class PageKeeper {
     });
   }
 
-  #fetch(first: Wanted, pages: number, places: number[]): void {
+  #fetch(first: Page, pages: number, places: number[]): void {
     const file = this.files[first.file]!;
     const { info } = file;
     for (let i = 0; i < pages; i++) this.#held.set(keyOf({ ...first, page: first.page + i }), 'coming');
@@ -142,7 +155,7 @@ export class PageKeeper {
       .finally(() => this.#coming--);
   }
 
-  #store(wanted: Wanted, places: number[], bytes: Uint8Array, i: number): void {
+  #store(wanted: Page, places: number[], bytes: Uint8Array, i: number): void {
     const { info } = this.files[wanted.file]!;
     const mine = places.slice(i * info.channels, (i + 1) * info.channels);
     const columns = mine.map((place) => this.views.pages.subarray(place * PAGE_FRAMES, (place + 1) * PAGE_FRAMES));
@@ -157,4 +170,4 @@ export class PageKeeper {
   }
 }
 
-const keyOf = ({ file, page }: Wanted): string => `${file}:${page}`;
+const keyOf = ({ file, page }: Page): string => `${file}:${page}`;
