@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { FrameEncoder, type WavInfo } from '@sure-hand/core/formats';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
-import { HandTable, MixPlanner, mixPlan, type ClipPlan } from '@sure-hand/core/mix';
+import { HandTable, MixPlanner, mixPlan, type ClipPlan, type MixPlan } from '@sure-hand/core/mix';
 import { channelWithDefaults, type Song } from '@sure-hand/core/song';
 import { leftGain } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
@@ -56,6 +56,17 @@ function keeping(song: Song): {
   return { keeper, views, asked, open };
 }
 
+/** Tracks of a file each, and the plan of their mix. */
+function tracks(count: number): { files: StreamedFile[]; plan: MixPlan } {
+  const files = Array.from({ length: count }, (_, i): StreamedFile => ({ name: `stem${i}.wav`, info }));
+  const channels = files.map(({ name }, i) => ({
+    key: `t${i}`,
+    kind: 'track' as const,
+    clips: [{ file: name }] as never,
+  }));
+  return { files, plan: mixPlan(songWith({ channels })) };
+}
+
 async function tendUntilReady(keeper: PageKeeper, frame: number): Promise<void> {
   for (let i = 0; i < 50 && !keeper.isReady(frame, KEEP.sureSec); i++) {
     keeper.tend(frame);
@@ -88,13 +99,7 @@ describe('the pages', () => {
   });
 
   test('of many tracks round a loop are there when they are played, at the wrap and elsewhere, whatever its length', async () => {
-    const files = Array.from({ length: 8 }, (_, i): StreamedFile => ({ name: `stem${i}.wav`, info }));
-    const channels = files.map(({ name }, i) => ({
-      key: `t${i}`,
-      kind: 'track' as const,
-      clips: [{ file: name }] as never,
-    }));
-    const plan = mixPlan(songWith({ channels }));
+    const { files, plan } = tracks(8);
     for (const loop of [
       [2, 2.1],
       [2, 5],
@@ -123,13 +128,7 @@ describe('the pages', () => {
   });
 
   test('of many tracks that roll come four in a request, in turns, and long before they are played', async () => {
-    const files = Array.from({ length: 16 }, (_, i): StreamedFile => ({ name: `stem${i}.wav`, info }));
-    const channels = files.map(({ name }, i) => ({
-      key: `t${i}`,
-      kind: 'track' as const,
-      clips: [{ file: name }] as never,
-    }));
-    const plan = mixPlan(songWith({ channels }));
+    const { files, plan } = tracks(16);
     let asked = 0;
     const fetch = async (_file: StreamedFile, from: number, length: number): Promise<Uint8Array> => {
       asked++;
