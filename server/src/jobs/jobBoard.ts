@@ -38,6 +38,8 @@ export type WorkDone = {
 export class JobTrouble extends Error {}
 
 const KEPT = 50;
+/** So long work may take to end as the server does. */
+const ENDS_WITHIN_MS = 5000;
 /** Told at most this often, in milliseconds: ends are always told. */
 const TELL_EVERY_MS = 100;
 
@@ -85,7 +87,8 @@ export class JobBoard implements BeforeApplicationShutdown {
   /** The server is told to end: so is all work, and nothing of it is left half made. */
   async beforeApplicationShutdown(): Promise<void> {
     for (const abort of this.#aborts.values()) abort.abort();
-    await Promise.all(this.#ends.values());
+    const late = new Promise((next) => setTimeout(next, ENDS_WITHIN_MS).unref());
+    await Promise.race([Promise.all(this.#ends.values()), late]);
   }
 
   list(): Job[] {
