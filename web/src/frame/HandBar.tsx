@@ -136,8 +136,7 @@ function AwayWords(): ReactNode {
   if (!isAway) return null;
   return (
     <span className="away" role="alert">
-      Server away: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'}, kept here till it is
-      back.{' '}
+      Server away: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'} here.{' '}
     </span>
   );
 }
