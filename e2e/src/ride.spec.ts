@@ -199,6 +199,29 @@ for (const { key, mode, name } of [
     await expect.poll(() => app.points(LEAD)).toEqual([]);
   });
 
+test('a key that holds a control lets go of that one, whatever is in hand or down by then, and when the window is left', async ({
+  page,
+  ride,
+}) => {
+  const touched = (): Promise<readonly string[]> => page.evaluate(() => globalThis.sureHandProbe!.touched());
+  await page.keyboard.down('t');
+  await expect.poll(touched).toEqual([LEAD]);
+  await page.keyboard.press('Tab');
+  await expect(page.getByTestId('in-hand')).not.toHaveText('Lead');
+  await page.keyboard.up('t');
+  await expect.poll(touched).toEqual([]);
+  await ride.takeInHand('lead', 'Lead');
+  await page.keyboard.down('t');
+  await page.keyboard.down('Shift');
+  await page.keyboard.up('t');
+  await page.keyboard.up('Shift');
+  await expect.poll(touched).toEqual([]);
+  await page.keyboard.down('t');
+  await expect.poll(touched).toEqual([LEAD]);
+  await page.evaluate(() => window.dispatchEvent(new Event('blur')));
+  await expect.poll(touched).toEqual([]);
+});
+
 test('by keys alone: find, mode, touch, nudge, type, let go, undo', async ({ page, app, ride }) => {
   await page.keyboard.press('/');
   await page.getByLabel('Find a control').fill('fiddle pan');

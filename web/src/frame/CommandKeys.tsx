@@ -1,4 +1,4 @@
-import { useRef, type ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { Command } from '../hands/commands.js';
 import type { CommandScene } from '../hands/commandScene.js';
@@ -14,24 +14,39 @@ function isSpokenFor(event: KeyboardEvent, command: Command): boolean {
 }
 
 function CommandKey({ command, scene }: { command: Command; scene: () => CommandScene }): ReactNode {
-  const isDown = useRef(false);
+  /** The key that is down, of a command that lasts as long as it is, and what it went down on: that is let go of. */
+  const held = useRef<{ readonly code: string; readonly scene: CommandScene } | null>(null);
   useHotkeys(
     command.keys,
     (event) => {
       if (isSpokenFor(event, command) || command.fits?.(scene()) === false) return;
       event.preventDefault();
-      if (event.type === 'keyup') {
-        if (isDown.current) command.release?.(scene());
-        isDown.current = false;
-        return;
-      }
-      if (command.release && isDown.current) return;
-      isDown.current = true;
-      command.press(scene());
+      if (command.release && held.current) return;
+      const now = scene();
+      if (command.release) held.current = { code: event.code, scene: now };
+      command.press(now);
     },
-    { keydown: true, keyup: command.release !== undefined },
     [command, scene],
   );
+  // It comes up whatever else is down by then, or elsewhere: Shift makes no other key of it, and what is not seen here is let go of.
+  useEffect(() => {
+    if (!command.release) return;
+    const letGo = (): void => {
+      const was = held.current;
+      held.current = null;
+      if (was) command.release?.(was.scene);
+    };
+    const up = (event: KeyboardEvent): void => {
+      if (event.code === held.current?.code) letGo();
+    };
+    window.addEventListener('keyup', up, true);
+    window.addEventListener('blur', letGo);
+    return () => {
+      letGo();
+      window.removeEventListener('keyup', up, true);
+      window.removeEventListener('blur', letGo);
+    };
+  }, [command]);
   return null;
 }
 
