@@ -3,18 +3,19 @@ import { join } from 'node:path';
 import wabt from 'wabt';
 import { root } from './lib.mjs';
 
-// Makes the vector loops of the mix from their text. What comes out stands in the tree; a test holds the two together.
-const folder = join(root, 'core/src/mix');
+// Makes the inner loops that are written for the machine from their text. What comes out stands in the tree; tests hold the two together.
 const { parseWat } = await wabt();
-const { buffer } = parseWat('simdLoops.wat', readFileSync(join(folder, 'simdLoops.wat'), 'utf8'), {
-  simd: true,
-}).toBinary({});
-const text = Buffer.from(buffer).toString('base64');
-writeFileSync(
-  join(folder, 'simdCode.ts'),
-  `/** simdLoops.wat as WebAssembly, in base64: made by \`npm run wasm\`, not by hand. */
-export const SIMD_CODE =
-  '${text}';
+for (const [folder, text, code, name] of [
+  ['core/src/mix', 'simdLoops.wat', 'simdCode.ts', 'SIMD_CODE'],
+  ['core/src/curve', 'growth.wat', 'growthCode.ts', 'GROWTH_CODE'],
+]) {
+  const { buffer } = parseWat(text, readFileSync(join(root, folder, text), 'utf8'), { simd: true }).toBinary({});
+  writeFileSync(
+    join(root, folder, code),
+    `/** ${text} as WebAssembly, in base64: made by \`npm run wasm\`, not by hand. */
+export const ${name} =
+  '${Buffer.from(buffer).toString('base64')}';
 `,
-);
-console.log(`${buffer.length} bytes`);
+  );
+  console.log(`${code}: ${buffer.length} bytes`);
+}

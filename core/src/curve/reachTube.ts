@@ -1,4 +1,5 @@
 import type { Seconds, Travel } from '../units/index.js';
+import { columnsForRun, plainColumns } from './growth.js';
 import { indexOf, isWide, type Place, type StartLevels } from './startLevels.js';
 
 /** A run of samples in travel: times strictly rising, straight lines between. */
@@ -41,17 +42,9 @@ const SLACK = 1e-12;
  */
 export class ReachTube {
   #n = 0;
-  #t: Float64Array = NONE;
   #x: Float64Array = NONE;
-  /** The tube: lowest and highest value allowed at each sample. */
-  #low: Float64Array = NONE;
-  #high: Float64Array = NONE;
-  /** What a vertex there can be, once reached. */
-  #reachLow: Float64Array = NONE;
-  #reachHigh: Float64Array = NONE;
-  /** Hulls of the walls passed on the way: of the floor from above, of the ceiling from below. */
-  #floor = new Int32Array(0);
-  #ceiling = new Int32Array(0);
+  /** Longer than there are samples, while they come. */
+  #columns = plainColumns(0);
   /** Starts of the level that the way back looks at. */
   #marks = new Uint8Array(0);
 
@@ -67,7 +60,7 @@ export class ReachTube {
 
   /** When a sample stands. */
   timeOf(index: number): Seconds {
-    return this.#t[index]!;
+    return this.#columns.t[index]!;
   }
 
   /** What a sample is. */
@@ -78,40 +71,41 @@ export class ReachTube {
   /** A sample comes; its time is after all before it. */
   push(t: Seconds, x: Travel): void {
     const i = this.#n;
-    if (i === this.#t.length) this.#makeRoom(Math.max(16, 2 * i));
+    if (i === this.#x.length) this.#makeRoom(Math.max(16, 2 * i));
     this.#n++;
-    this.#t[i] = t;
+    this.#columns.t[i] = t;
     this.#x[i] = x;
     this.#wall(i, i + 1);
   }
 
-  /** All samples of a run come at once, and none after: columns of doubles are read where they are. */
+  /** All samples of a run come at once, and none after. */
   take({ t, x }: Samples): void {
     this.#n = t.length;
-    this.#makeWays(t.length);
-    this.#t = t instanceof Float64Array ? t : Float64Array.from(t);
     this.#x = x instanceof Float64Array ? x : Float64Array.from(x);
-    this.#low = new Float64Array(t.length);
-    this.#high = new Float64Array(t.length);
+    this.#columns = columnsForRun(t.length);
+    this.#columns.t.set(t);
+    this.#marks = new Uint8Array(t.length);
     this.#wall(0, t.length);
   }
 
   /** Builds the tube round samples from one up to but not at another. */
   #wall(from: number, to: number): void {
     const x = this.#x;
-    const low = this.#low;
-    const high = this.#high;
+    const { low, high } = this.#columns;
     const reach = this.tolerance - SLACK;
     for (let i = from; i < to; i++) {
       const at = x[i]!;
-      low[i] = Math.max(Math.min(0, at), at - reach);
-      high[i] = Math.min(Math.max(1, at), at + reach);
+      const floor = at < 0 ? at : 0;
+      const ceiling = at > 1 ? at : 1;
+      low[i] = at - reach < floor ? floor : at - reach;
+      high[i] = at + reach > ceiling ? ceiling : at + reach;
     }
   }
 
   /** The line goes through this sample exactly. */
   pin(index: number): void {
-    this.#low[index] = this.#high[index] = this.#x[index]!;
+    const { low, high } = this.#columns;
+    low[index] = high[index] = this.#x[index]!;
   }
 
   /** Samples from the nth on never came, and the one before is not the last. */
@@ -119,39 +113,26 @@ export class ReachTube {
     if (n === 0) return void (this.#n = 0);
     this.#n = n - 1;
     // As it came: it was pinned as the last.
-    this.push(this.#t[n - 1]!, this.#x[n - 1]!);
+    this.push(this.#columns.t[n - 1]!, this.#x[n - 1]!);
     if (n === 1) this.pin(0);
   }
 
   #makeRoom(room: number): void {
-    const larger = (from: Float64Array): Float64Array => {
-      const to = new Float64Array(room);
-      to.set(from);
-      return to;
-    };
-    this.#t = larger(this.#t);
-    this.#x = larger(this.#x);
-    this.#low = larger(this.#low);
-    this.#high = larger(this.#high);
-    const [reachLow, reachHigh] = [this.#reachLow, this.#reachHigh];
-    this.#makeWays(room);
-    this.#reachLow.set(reachLow);
-    this.#reachHigh.set(reachHigh);
-  }
-
-  /** Makes room for what is found on the way along so many samples. */
-  #makeWays(room: number): void {
-    this.#reachLow = new Float64Array(room);
-    this.#reachHigh = new Float64Array(room);
-    this.#floor = new Int32Array(room);
-    this.#ceiling = new Int32Array(room);
+    const before = this.#columns;
+    const after = plainColumns(room);
+    for (const name of ['t', 'low', 'high', 'reachLow', 'reachHigh'] as const) after[name].set(before[name]);
+    this.#columns = after;
+    const x = this.#x;
+    this.#x = new Float64Array(room);
+    this.#x.set(x);
     this.#marks = new Uint8Array(room);
   }
 
   /** A vertex at this sample has exactly its value. */
   begin(index: number): void {
     this.pin(index);
-    this.#reachLow[index] = this.#reachHigh[index] = this.#x[index]!;
+    const { reachLow, reachHigh } = this.#columns;
+    reachLow[index] = reachHigh[index] = this.#x[index]!;
   }
 
   /**
@@ -160,114 +141,20 @@ export class ReachTube {
    * Gives back the last sample that one of them reaches.
    */
   grow(place: Place, reached: number, far: number): number {
-    const low = this.#low;
-    const high = this.#high;
+    const columns = this.#columns;
+    const { low, high, reachLow, reachHigh } = columns;
     const from = indexOf(place);
     const wallLow = low[from]!;
     const wallHigh = high[from]!;
     if (!isWide(place)) {
       // For the while, the tube is as narrow here as what a vertex can be.
-      low[from] = this.#reachLow[from]!;
-      high[from] = this.#reachHigh[from]!;
+      low[from] = reachLow[from]!;
+      high[from] = reachHigh[from]!;
     }
-    const last = this.#growThrough(from, reached, far);
+    const last = columns.grow(columns, from, reached, far, this.#n);
     low[from] = wallLow;
     high[from] = wallHigh;
     return last;
-  }
-
-  /**
-   * Kept are the steepest and the shallowest line through all windows so far; each leans on one wall behind and the
-   * other ahead, so both are found by walking the hulls of the walls, each entry once. Longer than other functions
-   * because everything it touches stays in local variables: it is the inner loop of thinning.
-   */
-  // eslint-disable-next-line max-lines-per-function -- the inner loop of thinning, see above
-  #growThrough(from: number, reached: number, far: number): number {
-    const t = this.#t;
-    const low = this.#low;
-    const high = this.#high;
-    const reachLow = this.#reachLow;
-    const reachHigh = this.#reachHigh;
-    const floor = this.#floor;
-    const ceiling = this.#ceiling;
-    const n = this.#n;
-    const first = from + 1;
-    const firstStep = t[first]! - t[from]!;
-    let steepTime = t[from]!;
-    let steepValue = low[from]!;
-    let steep = (high[first]! - steepValue) / firstStep;
-    let shallowTime = t[from]!;
-    let shallowValue = high[from]!;
-    let shallow = (low[first]! - shallowValue) / firstStep;
-    let floorHead = 0;
-    let floorTail = 1;
-    let ceilingHead = 0;
-    let ceilingTail = 1;
-    floor[0] = from;
-    ceiling[0] = from;
-    let i = first;
-    for (; i < n; i++) {
-      const ti = t[i]!;
-      const l = low[i]!;
-      const h = high[i]!;
-      const lowest = shallowValue + shallow * (ti - shallowTime);
-      const highest = steepValue + steep * (ti - steepTime);
-      if (i > first && (l > highest || h < lowest)) break;
-      if (i > reached) {
-        const bottom = l > lowest ? l : lowest;
-        const top = h < highest ? h : highest;
-        if (i > far) {
-          reachLow[i] = bottom;
-          reachHigh[i] = top;
-        } else if (bottom <= reachHigh[i]! && top >= reachLow[i]!) {
-          if (bottom < reachLow[i]!) reachLow[i] = bottom;
-          if (top > reachHigh[i]!) reachHigh[i] = top;
-        } else if (top - bottom > reachHigh[i]! - reachLow[i]!) {
-          reachLow[i] = bottom;
-          reachHigh[i] = top;
-        }
-      }
-      if (h < highest) {
-        // The ceiling comes down on the steepest line: it now leans on this window and on the floor hull behind.
-        steep = (h - low[floor[floorHead]!]!) / (ti - t[floor[floorHead]!]!);
-        while (floorHead + 1 < floorTail) {
-          const next = floor[floorHead + 1]!;
-          const slope = (h - low[next]!) / (ti - t[next]!);
-          if (slope > steep) break;
-          steep = slope;
-          floorHead++;
-        }
-        steepTime = ti;
-        steepValue = h;
-      }
-      if (l > lowest) {
-        shallow = (l - high[ceiling[ceilingHead]!]!) / (ti - t[ceiling[ceilingHead]!]!);
-        while (ceilingHead + 1 < ceilingTail) {
-          const next = ceiling[ceilingHead + 1]!;
-          const slope = (l - high[next]!) / (ti - t[next]!);
-          if (slope < shallow) break;
-          shallow = slope;
-          ceilingHead++;
-        }
-        shallowTime = ti;
-        shallowValue = l;
-      }
-      while (floorTail - floorHead >= 2) {
-        const q = floor[floorTail - 1]!;
-        const p = floor[floorTail - 2]!;
-        if ((low[q]! - low[p]!) * (ti - t[q]!) > (l - low[q]!) * (t[q]! - t[p]!)) break;
-        floorTail--;
-      }
-      floor[floorTail++] = i;
-      while (ceilingTail - ceilingHead >= 2) {
-        const q = ceiling[ceilingTail - 1]!;
-        const p = ceiling[ceilingTail - 2]!;
-        if ((high[q]! - high[p]!) * (ti - t[q]!) < (h - high[q]!) * (t[q]! - t[p]!)) break;
-        ceilingTail--;
-      }
-      ceiling[ceilingTail++] = i;
-    }
-    return i - 1;
   }
 
   /** All samples as they are, as a path. */
@@ -280,7 +167,8 @@ export class ReachTube {
 
   /** A vertex at a sample, of a path that is looked for from there: as near to the sample as it can be. */
   endAt(index: number, level: number): Step {
-    return { index, x: this.#nearest(index, this.#reachLow[index]!, this.#reachHigh[index]!), level };
+    const { reachLow, reachHigh } = this.#columns;
+    return { index, x: this.#nearest(index, reachLow[index]!, reachHigh[index]!), level };
   }
 
   /**
@@ -317,7 +205,7 @@ export class ReachTube {
   /** The largest distance of a path, at any sample up to a vertex, with the vertex before it. */
   #worstTo(last: number, goal: Travel, from: Vertex | undefined): number {
     if (!from) return 0;
-    const t = this.#t;
+    const { t } = this.#columns;
     const x = this.#x;
     const { index: first, x: base } = from;
     const start = t[first]!;
@@ -337,12 +225,13 @@ export class ReachTube {
   /** The start of a level that sees the vertex along a straight line within the tube, its value as near to the samples as can be. */
   #seenFrom(vertex: Step, starts: StartLevels, level: number): { index: number; x: Travel; wide: boolean } {
     const marks = this.#marks;
+    const { t, low, high, reachLow, reachHigh } = this.#columns;
     const { places } = starts;
     const firstPlace = starts.from(level);
     const endPlace = starts.to(level);
     // Taken out of the vertex first: it comes in several shapes, and the loops below are long.
     const { index: from, x: goal } = vertex;
-    const goalTime = this.#t[from]!;
+    const goalTime = t[from]!;
     let first = from;
     for (let s = firstPlace; s < endPlace; s++) {
       const index = indexOf(places[s]!);
@@ -355,22 +244,23 @@ export class ReachTube {
     let bestX = 0;
     let bestOff = Infinity;
     for (let i = from - 1; i >= first; i--) {
-      const dt = goalTime - this.#t[i]!;
+      const dt = goalTime - t[i]!;
       const mark = marks[i]!;
       if (mark) {
         const wide = mark === WIDE;
-        const low = Math.max(wide ? this.#low[i]! : this.#reachLow[i]!, goal - steepest * dt);
-        const high = Math.min(wide ? this.#high[i]! : this.#reachHigh[i]!, goal - shallowest * dt);
-        const x = this.#nearest(i, low, high);
+        const lowest = Math.max(wide ? low[i]! : reachLow[i]!, goal - steepest * dt);
+        const highest = Math.min(wide ? high[i]! : reachHigh[i]!, goal - shallowest * dt);
+        const x = this.#nearest(i, lowest, highest);
         const off = Math.abs(x - this.#x[i]!);
-        if (low <= high + SLACK && off < bestOff) {
+        if (lowest <= highest + SLACK && off < bestOff) {
           bestIndex = i;
           bestX = x;
           bestOff = off;
         }
       }
-      steepest = Math.min(steepest, (goal - this.#low[i]!) / dt);
-      shallowest = Math.max(shallowest, (goal - this.#high[i]!) / dt);
+      // Divided only where the wall is nearer than those before.
+      if (goal - low[i]! < steepest * dt) steepest = (goal - low[i]!) / dt;
+      if (goal - high[i]! > shallowest * dt) shallowest = (goal - high[i]!) / dt;
       if (shallowest > steepest + SLACK) break;
     }
     if (bestIndex < 0) throw new Error(`thinning lost its way back at sample ${from}`);

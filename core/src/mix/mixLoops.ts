@@ -1,5 +1,5 @@
 import { SIMD_CODE } from './simdCode.js';
-import type { Frames, Gain } from '../units/index.js';
+import { compiled, makeRoom, type CodeMemory, type Frames, type Gain } from '../units/index.js';
 
 /** Two gains that go straight, side by side: at sample k they are gain + slope · (k + offset). */
 export type SideGains = { gainLeft: Gain; slopeLeft: number; gainRight: Gain; slopeRight: number };
@@ -79,55 +79,21 @@ function add(
   }
 }
 
-/** What of WebAssembly is used here; the same wherever the core runs. */
-declare const WebAssembly:
-  | {
-      readonly Module: new (bytes: Uint8Array) => object;
-      readonly Instance: new (module: object) => { readonly exports: object };
-    }
-  | undefined;
-
 /** The vector loops as they are called: addresses in bytes, the rest as {@link MixLoops} has it. */
 type Vectors = {
-  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  readonly memory: CodeMemory;
   addMono(...of: readonly number[]): void;
   addStereo(...of: readonly number[]): void;
   peak(...of: readonly number[]): number;
 };
 
-const PAGE_BYTES = 65536;
 let vectors: Vectors | null | undefined;
 
 /** The one set of vector loops of this thread, with the one memory that all its mixes work in; null where it has none. */
 function vectorsHere(): Vectors | null {
-  if (vectors !== undefined) return vectors;
-  try {
-    const bytes = fromBase64(SIMD_CODE);
-    vectors = WebAssembly ? (new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as Vectors) : null;
-  } catch {
-    // No vectors on this machine: the plain loops give the same, only later.
-    vectors = null;
-  }
+  // Where there are none the plain loops give the same, only later.
+  if (vectors === undefined) vectors = (compiled(SIMD_CODE)?.() as Vectors | undefined) ?? null;
   return vectors;
-}
-
-const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-
-/** Base64 to bytes: the audio thread has no function of its own for it. */
-function fromBase64(text: string): Uint8Array {
-  const bare = text.replace(/=+$/, '');
-  const bytes = new Uint8Array(Math.floor((bare.length * 3) / 4));
-  let bits = 0;
-  let held = 0;
-  let at = 0;
-  for (const digit of bare) {
-    held = ((held << 6) | DIGITS.indexOf(digit)) & 0xffffff;
-    bits += 6;
-    if (bits < 8) continue;
-    bits -= 8;
-    bytes[at++] = (held >> bits) & 0xff;
-  }
-  return bytes;
 }
 
 /** The loops in vectors, two frames at a time: the same results to the last bit. */
@@ -148,7 +114,7 @@ class VectorLoops implements MixLoops {
     this.#sumBytes = 8 * maxBlock;
     const bytes = this.#sumAt(2 * targets);
     const { memory } = vectors;
-    if (memory.buffer.byteLength < bytes) memory.grow(Math.ceil((bytes - memory.buffer.byteLength) / PAGE_BYTES));
+    makeRoom(memory, bytes);
     this.ready();
   }
 

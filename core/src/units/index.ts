@@ -1,3 +1,4 @@
+export { compiled, makeRoom, type CodeMemory } from './machineCode.js';
 export { lastKeyedNotAfter, lastNotAfter } from './search.js';
 export {
   MAX_LEVEL_DB,
