@@ -12,7 +12,7 @@ import {
   type Song,
 } from '../song/index.js';
 import { travelOf, valueOf, type Law, type Seconds } from '../units/index.js';
-import { handPath, switchPoints, type HandValue } from './handPath.js';
+import { handPath, switchPoints, type HandValue, type KeptPath } from './handPath.js';
 import { PathThinner } from './pathThinner.js';
 
 /** A straight way back to the curve, from a release to where it lands; `to` is where it ends, earlier if it was cut. */
@@ -28,6 +28,14 @@ export type Span = {
 
 /** What a take leaves when its pass ends: pieces for the edit, and its lane on the receipt but for its count of points. */
 export type TakeResult = { readonly pieces: Piece[]; readonly receipt: Omit<LaneReceipt, 'points'> };
+
+/** What is kept of a span, and what that hangs on: it is kept so as long as the span stays as it was. */
+type SpanKept = KeptPath & {
+  readonly values: number;
+  readonly to: Seconds;
+  readonly line: ReturnLine | null;
+  readonly tolerance: number;
+};
 
 /** A take as it was at a moment: see {@link LaneTake.mark}. Spans and values only ever come on top. */
 export type TakeMark = {
@@ -58,6 +66,8 @@ export class LaneTake {
   readonly #spans: { from: Seconds; to: Seconds | null; values: HandValue[]; line: ReturnLine | null }[] = [];
   /** Of each span what thins it while it is ridden; none where it was cut back to before what that had taken in. */
   readonly #thinners: (PathThinner | null)[] = [];
+  /** Of spans that have ended: what is kept of them, once it was worked out. */
+  readonly #kept: (SpanKept | null)[] = [];
   #tolerance: number;
   #moves = 0;
   /** Whether a finger is on the open span. */
@@ -189,6 +199,7 @@ export class LaneTake {
     this.hasFinger = mark.hasFinger;
     this.#spans.length = mark.spans;
     this.#thinners.length = Math.min(this.#thinners.length, mark.spans);
+    this.#kept.length = Math.min(this.#kept.length, Math.max(0, mark.spans - 1));
     const last = this.#spans.at(-1);
     if (!last || !mark.last) return;
     last.to = mark.last.to;
@@ -215,10 +226,27 @@ export class LaneTake {
     return { pieces, receipt: { control, layer, spans, moves: this.#moves, maxDeviation, clamped: [] } };
   }
 
-  #keep(i: number, span: Span, to: Seconds, tolerance: number): { points: Curve; maxDeviation: number } {
+  #keep(i: number, span: Span, to: Seconds, tolerance: number): KeptPath {
     const { values, line } = span;
     if (this.#isSwitch) return { points: switchPoints(values.filter((value) => value.t < to)), maxDeviation: 0 };
-    return this.#thinnerOf(i, tolerance).keep(values, line ? Math.min(line.from.t, to) : to, this.#lineEnd(span, to));
+    const known = this.#kept[i];
+    if (known?.values === values.length && known.to === to && known.line === line && known.tolerance === tolerance)
+      return known;
+    const end = line ? Math.min(line.from.t, to) : to;
+    const { points, maxDeviation } = this.#thinnerOf(i, tolerance).keep(values, end, this.#lineEnd(span, to));
+    this.#kept[i] = { points, maxDeviation, values: values.length, to, line, tolerance };
+    return { points, maxDeviation };
+  }
+
+  /**
+   * Does in advance what the end of the pass would have to do: thins a span that has ended by now, return line and all, if
+   * there is one that is not yet. Whether there was.
+   */
+  workOff(now: Seconds): boolean {
+    const isDue = ({ from, to }: Span, i: number): boolean => !this.#kept[i] && to !== null && to > from && to <= now;
+    const i = this.#isSwitch ? -1 : this.#spans.findIndex(isDue);
+    if (i >= 0) this.#keep(i, this.#spans[i]!, this.#spans[i]!.to!, this.#tolerance);
+    return i >= 0;
   }
 
   /** Where the return line of a span has come to by `to`. */

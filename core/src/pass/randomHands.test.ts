@@ -14,7 +14,8 @@ import { PassRecorder, type Outcome } from './recorder.js';
 /** The receipts of a whole sequence, with the song before and after each pass. */
 type Ridden = { readonly before: Song; readonly after: Song; readonly receipt: Receipt };
 
-function rideAll(song: Song, drawn: readonly Step[], favourite: string): Ridden[] {
+/** `ticks`: whether time is told to go on before every event, as a clock does, which thins ahead what can be. */
+function rideAll(song: Song, drawn: readonly Step[], favourite: string, ticks = false): Ridden[] {
   const recorder = new PassRecorder(song);
   const ridden: Ridden[] = [];
   let before = song;
@@ -24,6 +25,7 @@ function rideAll(song: Song, drawn: readonly Step[], favourite: string): Ridden[
   };
   for (const event of eventsOf(song, drawn, favourite)) {
     while (recorder.roll && (event.lap ?? 0) > recorder.roll.lap) take(recorder.wrap());
+    if (ticks && event.t !== undefined) for (let n = 0; n < 4; n++) take(recorder.advance(event.t));
     take(recorder.handle(asMeant(recorder.song, event)));
   }
   return ridden;
@@ -57,6 +59,21 @@ test('whatever hands do, outside the written spans nothing has changed', () => {
     }),
     { numRuns: 100 },
   );
+});
+
+test('what is thinned ahead while the song rolls is what the end of the pass would have kept, to the last bit', () => {
+  let ahead = 0;
+  fc.assert(
+    fc.property(songs, steps, favourites, (song, drawn, favourite) => {
+      const plain = rideAll(song, drawn, favourite);
+      const ticked = rideAll(song, drawn, favourite, true);
+      expect(ticked.map(({ receipt }) => receipt)).toEqual(plain.map(({ receipt }) => receipt));
+      expect(ticked.map(({ after }) => after)).toEqual(plain.map(({ after }) => after));
+      ahead += plain.reduce((sum, { receipt }) => sum + receipt.lanes.length, 0);
+    }),
+    { numRuns: 150 },
+  );
+  expect(ahead).toBeGreaterThan(100);
 });
 
 test('spans lie in the punch range, in order, without overlap; points are counted as the lane has them', () => {

@@ -154,9 +154,10 @@ export class PassRecorder {
     return this.#outcome();
   }
 
-  /** Lets time go on to t: fingers without a sensor let go, the punch range begins and ends. */
+  /** Lets time go on to t: fingers without a sensor let go, the punch range begins and ends; and works off what the end would have to do. */
   advance(t: Seconds): Outcome {
     this.#advance(t);
+    this.#roll?.workOff();
     return this.#outcome();
   }
 

@@ -127,6 +127,11 @@ export class Roll {
     take.begin(this.now, v, hasFinger);
   }
 
+  /** Does in advance a little of what the end of the pass would have to do: one span that has ended is thinned. */
+  workOff(): void {
+    for (const take of this.#takes.values()) if (take.workOff(this.now)) return;
+  }
+
   /** Ends the pass at `to`: its receipt, and the edit that keeps what was written, null where nothing was. */
   finish(song: Song, to: Seconds): { readonly receipt: Receipt; readonly pass: (Edit & { kind: 'pass' }) | null } {
     const results = this.takes.flatMap((take) => take.result(song.settings.thin) ?? []);

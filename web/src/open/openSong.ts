@@ -16,6 +16,7 @@ import { onSongChange } from '../store/telling.js';
 import { carriedOn, carryUndone, passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
 import { lookForCutShort } from './cutShort.js';
 import { HandKeeping } from './handKeeping.js';
+import { NextTask } from './nextTask.js';
 import { PassTelling } from './passTelling.js';
 import { showProbe } from './probe.js';
 import { fetchAllPeaks } from './waveforms.js';
@@ -80,6 +81,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const close = (): void => {
     // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
     session.leave(performance.now());
+    hands.next.close();
     for (const end of ends) end();
     clock.close();
     void engine.close();
@@ -122,27 +124,36 @@ type Hands = {
   readonly keeping: HandKeeping;
   readonly comparison: Comparison;
   readonly telling: PassTelling;
+  /** What is told of a pass, as a stop has ended it. */
+  readonly next: NextTask;
 };
 
 function handsOn(id: number, song: Song, engine: SongEngine, clock: PageClock, word: Word): Hands {
   const journal = new PassJournalist(id);
   const keeping = new HandKeeping(songSync, journal);
+  // A stop commits, and is heard; what is told and shown of it comes in the task after. Whatever comes before that finds it told.
+  const next = new NextTask();
   const listener = {
     onEdits: (made: EditsMade) => {
+      next.flush();
       const { edits, rolled, after } = made;
       keeping.made(made);
       const rest = edits.find((edit) => edit.kind === 'rest');
       if (rest && !rolled) telling.did(restedWords(after, Object.keys(rest.values)));
     },
     onPass: (made: PassMade) => {
-      telling.passMade(made);
+      next.do(() => telling.passMade(made));
       if (made.lanes.length) comparison.passMade({ number: null, lanes: made.lanes });
     },
     onHand: () => {
+      next.flush();
       if (comparison.heard) comparison.asItStands();
     },
     onTrouble: say,
-    onChange: () => word.changed(),
+    onChange: () => {
+      if (next.waits) next.do(() => word.changed());
+      else word.changed();
+    },
   };
   const session: HandSession = new HandSession(song, engine, listener, journal, clock);
   const telling = new PassTelling(session);
@@ -158,7 +169,7 @@ function handsOn(id: number, song: Song, engine: SongEngine, clock: PageClock, w
     hear: (heard) => session.hear(heard),
     fetchLast: () => fetchLastPass(id).catch(() => null),
   });
-  return { session, keeping, comparison, telling };
+  return { session, keeping, comparison, telling, next };
 }
 
 const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
@@ -167,7 +178,7 @@ const say = (sentence: string): void => void store.dispatch(troubleCame(sentence
 const restedWords = (song: Song, ids: readonly ControlId[]): string =>
   `${ids.map((one) => `${fullName(song, one)} rests at ${controlOf(song, one).scale.print(laneOf(song, one).rest)}`).join(', ')}, for the whole song.`;
 
-function controlOver({ session, telling }: Hands, engine: SongEngine): SongControl {
+function controlOver({ session, telling, next }: Hands, engine: SongEngine): SongControl {
   return new SongControl(session, engine, {
     makeEdit: (edit) => songSync.make(edit),
     step: (which) => step(which, telling),
@@ -177,7 +188,10 @@ function controlOver({ session, telling }: Hands, engine: SongEngine): SongContr
       telling.carried();
       store.dispatch(passRecalled());
     },
-    onPlay: () => store.dispatch(playBegan()),
+    onPlay: () => {
+      next.flush();
+      store.dispatch(playBegan());
+    },
   });
 }
 

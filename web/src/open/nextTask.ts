@@ -1,0 +1,34 @@
+/**
+ * What is to be done in a task of its own right after this one, so that neither holds up the page for as long as both: in the
+ * order in which it came, all of it before the page is drawn again twice.
+ */
+export class NextTask {
+  #waiting: (() => void)[] = [];
+  readonly #channel = new MessageChannel();
+
+  constructor() {
+    this.#channel.port1.onmessage = () => this.flush();
+  }
+
+  /** Whether something is still to be done. */
+  get waits(): boolean {
+    return this.#waiting.length > 0;
+  }
+
+  do(act: () => void): void {
+    this.#waiting.push(act);
+    if (this.#waiting.length === 1) this.#channel.port2.postMessage(null);
+  }
+
+  /** Does now what still waits. */
+  flush(): void {
+    const waiting = this.#waiting;
+    this.#waiting = [];
+    for (const act of waiting) act();
+  }
+
+  close(): void {
+    this.flush();
+    this.#channel.port1.close();
+  }
+}
