@@ -65,12 +65,12 @@ export const kindsOfEdit = (): string =>
     .map(({ kind, fields, does }) => `  ${kind}: ${fields.replaceAll('`', '')}\n      ${does}`)
     .join('\n');
 
-/** `edit`: applies one edit to a song; gives back what is printed. `clamped` is there only where folding clamped something. */
+/** `edit`: applies one edit to a song; gives back what is printed. `clamped` and `thinned` are there only where something was. */
 export function editSong(options: {
   song: string;
   edit: string;
   out: string;
-}): Pick<Applied, 'changed' | 'refused' | 'clamped'> {
+}): Pick<Applied, 'changed' | 'refused' | 'clamped' | 'thinned'> {
   const song = readSongFile(options.song);
   let json: unknown;
   try {
@@ -81,8 +81,8 @@ export function editSong(options: {
   }
   const applied = applyEdit(song, must(readEdit(song, json), options.edit));
   writeSong(options.out, applied.song);
-  const { changed, refused, clamped } = applied;
-  return { changed, refused, ...(clamped ? { clamped } : {}) };
+  const { changed, refused, clamped, thinned } = applied;
+  return { changed, refused, ...(clamped ? { clamped } : {}), ...(thinned ? { thinned } : {}) };
 }
 
 /** One time of what `value` prints, in the control's unit. */

@@ -4,7 +4,7 @@ import { LEVEL_LAW, MAX_LEVEL_DB, SILENCE_DB, TRIM_LAW, travelOf, valueOf } from
 import { curve, pairs } from '../test/songs.js';
 import { carried } from './carry.js';
 import { Curve } from './curve.js';
-import { foldedCurve } from './fold.js';
+import { foldedCurve, type Folded } from './fold.js';
 import { valueArriving, valueAt } from './lookup.js';
 import { SHAPES, holdPoint, linePoint } from './point.js';
 import { cutOut, splice } from './splice.js';
@@ -38,13 +38,18 @@ const sumAt = (base: Curve, trim: Curve, rest: number, t: number): number => {
   return Math.max(SILENCE_DB, Math.min(MAX_LEVEL_DB, v + valueAt(trim, TRIM_LAW, 0, t)));
 };
 
+/** A trim folded into its base. */
+const folded = (base: Curve, trim: Curve, rest: number, end = END): Folded =>
+  foldedCurve({ base: { points: base, law: LEVEL_LAW, rest }, added: [{ points: trim, law: TRIM_LAW, rest: 0 }], end });
+/** A carrying that ends with a step. */
+const still = { back: 0, limit: END };
 const differ = (x: number, y: number): boolean => Math.abs(x - y) > 1e-9;
 
 describe('folding', () => {
   test('keeps what is heard within 0.05 dB above −60 dB, for any two curves', () => {
     fc.assert(
       fc.property(levels, trims, fc.constantFrom(-144, -70, -6, 3), (base, trim, rest) => {
-        const { points } = foldedCurve({ base, trim, rest, end: END });
+        const { points } = folded(base, trim, rest);
         const isFar = (t: number): boolean => {
           const heard = sumAt(base, trim, rest, t);
           const folded = valueAt(points, LEVEL_LAW, rest, t);
@@ -66,7 +71,7 @@ describe('folding', () => {
       linePoint(16, -9),
     );
     const trim = curve(linePoint(6, 0), linePoint(7, 3), linePoint(8, 3), linePoint(8, 0));
-    const { points, clamped } = foldedCurve({ base, trim, rest: 0, end: END });
+    const { points, clamped } = folded(base, trim, 0);
     expect(clamped).toEqual([]);
     expect([...points].filter((p) => p.t < 6)).toEqual([...base.slice(0, 2)]);
     expect([...points].filter((p) => p.t > 8)).toEqual([...base.slice(2)]);
@@ -78,7 +83,7 @@ describe('folding', () => {
   test('says from where to where +12 dB held it', () => {
     const base = curve(linePoint(0, 0), linePoint(10, 10));
     const trim = curve(linePoint(0, 6));
-    const { points, clamped } = foldedCurve({ base, trim, rest: 0, end: END });
+    const { points, clamped } = folded(base, trim, 0);
     expect(clamped).toHaveLength(1);
     expect(clamped[0]![0]).toBeCloseTo(6, 5);
     expect(clamped[0]![1]).toBe(END);
@@ -87,11 +92,9 @@ describe('folding', () => {
   });
 
   test('a bare lane gets its resting value with the trim on it; silence stays silence', () => {
-    expect(pairs(foldedCurve({ base: Curve.EMPTY, trim: curve(linePoint(0, 3)), rest: -6, end: END }).points)).toEqual([
-      [0, -3],
-    ]);
+    expect(pairs(folded(Curve.EMPTY, curve(linePoint(0, 3)), -6).points)).toEqual([[0, -3]]);
     const swell = curve(linePoint(2, 0), linePoint(4, 6), linePoint(6, 0));
-    const { points } = foldedCurve({ base: Curve.EMPTY, trim: swell, rest: -10, end: END });
+    const { points } = folded(Curve.EMPTY, swell, -10);
     for (const [t, v] of [
       [0, -10],
       [3, -7],
@@ -101,13 +104,13 @@ describe('folding', () => {
       [END, -10],
     ] as const)
       expect(valueAt(points, LEVEL_LAW, 0, t)).toBeCloseTo(v, 1);
-    const silent = foldedCurve({ base: curve(holdPoint(0, SILENCE_DB)), trim: swell, rest: 0, end: END }).points;
+    const silent = folded(curve(holdPoint(0, SILENCE_DB)), swell, 0).points;
     expect(valueAt(silent, LEVEL_LAW, 0, 4)).toBe(SILENCE_DB);
   });
 
   test('costs few points: straight lines stay straight', () => {
     const base = Curve.of(Array.from({ length: 50 }, (_, k) => linePoint(k, -20 + (k % 5))));
-    const { points } = foldedCurve({ base, trim: curve(linePoint(0, -4)), rest: 0, end: 50 });
+    const { points } = folded(base, curve(linePoint(0, -4)), 0, 50);
     expect(points.length).toBe(50);
   });
 });
@@ -116,22 +119,22 @@ describe('carrying on', () => {
   const span = curve(linePoint(0, -6), linePoint(8, -6), linePoint(8, -3), linePoint(10, -2), linePoint(10, -6));
 
   test('a span’s end goes on later with the value it ended with', () => {
-    const points = carried(span, LEVEL_LAW, 10, 16);
+    const points = carried(span, LEVEL_LAW, { ...still, from: 10, to: 16 });
     for (const t of [10, 12, 15.999]) expect(valueAt(points, LEVEL_LAW, 0, t)).toBe(-2);
     expect(valueAt(points, LEVEL_LAW, 0, 16)).toBe(-6);
     for (const t of [0, 7.9, 8, 9.3, 17]) expect(valueAt(points, LEVEL_LAW, 0, t)).toBe(valueAt(span, LEVEL_LAW, 0, t));
   });
 
   test('its beginning goes back earlier with the value it began with', () => {
-    const points = carried(span, LEVEL_LAW, 8, 3);
+    const points = carried(span, LEVEL_LAW, { ...still, from: 8, to: 3 });
     expect(valueAt(points, LEVEL_LAW, 0, 2.999)).toBe(-6);
     for (const t of [3, 5, 7.999, 8]) expect(valueAt(points, LEVEL_LAW, 0, t)).toBe(-3);
     expect([...points].filter((p) => p.t > 8)).toEqual([...span.slice(3)]);
   });
 
   test('nothing to carry leaves the curve alone', () => {
-    expect(carried(span, LEVEL_LAW, 5, 5)).toBe(span);
-    expect(carried(Curve.EMPTY, LEVEL_LAW, 5, 9)).toBe(Curve.EMPTY);
+    expect(carried(span, LEVEL_LAW, { ...still, from: 5, to: 5 })).toBe(span);
+    expect(carried(Curve.EMPTY, LEVEL_LAW, { ...still, from: 5, to: 9 })).toBe(Curve.EMPTY);
   });
 });
 

@@ -3,7 +3,6 @@ import {
   LEVEL_LAW,
   MAX_LEVEL_DB,
   SILENCE_DB,
-  TRIM_LAW,
   clamp,
   travelOf,
   valueOf,
@@ -12,6 +11,7 @@ import {
 } from '../units/index.js';
 import { Curve } from './curve.js';
 import { valueArriving, valueAt } from './lookup.js';
+import type { LaneCurve } from './lift.js';
 import { SHAPE_CODE, linePoint, type Point, type Range } from './point.js';
 import { splice } from './splice.js';
 
@@ -22,26 +22,28 @@ const FLOOR_DB = LEVEL_CORNERS_DB[0]!;
 /** A base curve with the trim in it, and where +12 dB kept it from being as loud as both together. */
 export type Folded = { readonly points: Curve; readonly clamped: readonly Range[] };
 
-/** Both layers of a lane in dB, what the base rests at, and where the song ends. */
-export type TrimmedCurve = {
-  readonly base: Curve;
-  readonly trim: Curve;
-  readonly rest: Db;
+/** What is heard together in dB: a base, what is added to it (its trim, a VCA's layers), and where the song ends. */
+export type HeardTogether = {
+  readonly base: LaneCurve;
+  readonly added: readonly LaneCurve[];
   readonly end: Seconds;
 };
 
-/** Makes base + trim one curve (rules, 5, Folding). Where the trim is 0 the base stays as it is, to the last bit. */
-export function foldedCurve(curve: TrimmedCurve): Folded {
-  const { rest, end } = curve;
-  let points = curve.base;
+/**
+ * Makes what is heard together one curve, or within a range of it (rules, 5, Folding, and 6, VCA fold). Where what is added is
+ * 0 dB the base stays as it is, to the last bit.
+ */
+export function foldedCurve(heard: HeardTogether, range: Range = [-Infinity, Infinity]): Folded {
+  const { base, added, end } = heard;
+  let { points } = base;
   const clamped: Range[] = [];
-  for (const [from, to] of trimmedStretches(curve.trim)) {
-    // A trim that goes on past the last point goes on past all points; what stands there is not heard any more.
-    const past = Math.max(end, curve.base.at(-1)?.t ?? 0, curve.trim.at(-1)!.t) + 1;
+  for (const [from, to] of stretchesOf(added, range)) {
+    // What goes on past the last point goes on past all points; what stands there is not heard any more.
+    const past = Math.max(end, ...[base, ...added].map((one) => one.points.at(-1)?.t ?? 0)) + 1;
     const a = Math.max(from, 0);
     const b = Math.min(to, past);
-    const inside = sumInside(curve, [a, b], clamped);
-    points = splice(points, LEVEL_LAW, rest, [a, b], Curve.of(inside));
+    const inside = sumInside(heard, [a, b], clamped);
+    points = splice(points, base.law, base.rest, [a, b], Curve.of(inside));
     if (to === Infinity)
       points = points.slice(
         0,
@@ -56,40 +58,58 @@ export function foldedCurve(curve: TrimmedCurve): Folded {
 const withoutRepeats = (points: Curve): Curve =>
   points.v.every((v) => v === points.v[0]) ? points.slice(0, 1) : points;
 
-/** The stretches in which a trim is not 0 throughout, from −∞ where it begins with another value, to ∞ where it ends with one. */
-function trimmedStretches(trim: Curve): Range[] {
-  const stretches: [number, number][] = [];
-  const add = (a: number, b: number): void => {
-    if (stretches.at(-1)?.[1] === a) stretches.at(-1)![1] = b;
-    else stretches.push([a, b]);
-  };
-  const { t, v, shape, length } = trim;
-  if (length && v[0] !== 0) add(-Infinity, t[0]!);
+/** The stretches of a range in which something added is not 0 dB. */
+function stretchesOf(added: readonly LaneCurve[], [from, to]: Range): Range[] {
+  const all = added.flatMap(soundingStretches).sort((p, q) => p[0] - q[0]);
+  const joined: [number, number][] = [];
+  for (const [a, b] of all) {
+    const last = joined.at(-1);
+    if (last && a <= last[1]) last[1] = Math.max(last[1], b);
+    else joined.push([a, b]);
+  }
+  return joined.map(([a, b]): Range => [Math.max(a, from), Math.min(b, to)]).filter(([a, b]) => a < b);
+}
+
+/** Where a curve in dB is not 0, from −∞ where it begins with another value, to ∞ where it ends with one. */
+function soundingStretches({ points, rest }: LaneCurve): Range[] {
+  const stretches: Range[] = [];
+  const { t, v, shape, length } = points;
+  if (!length) return rest === 0 ? [] : [[-Infinity, Infinity]];
+  if (v[0] !== 0) stretches.push([-Infinity, t[0]!]);
   for (let i = 0; i < length; i++) {
     const isLast = i + 1 === length;
     const isZero = v[i] === 0 && (isLast || v[i + 1] === 0 || shape[i] === SHAPE_CODE.hold);
     const to = isLast ? Infinity : t[i + 1]!;
-    if (!isZero && to > t[i]!) add(t[i]!, to);
+    if (!isZero && to > t[i]!) stretches.push([t[i]!, to]);
   }
   return stretches;
 }
 
 /** What is heard of a base and its trim: silence stays silence, +12 dB is the most. */
-export const trimmedDb = (base: Db, trim: Db): Db =>
-  base <= SILENCE_DB ? SILENCE_DB : clamp(base + trim, SILENCE_DB, MAX_LEVEL_DB);
+export const trimmedDb = (base: Db, trim: Db): Db => heldDb([base, trim]);
+
+/** The sum of levels in dB as one lane can hold it: silence in any of them is silence, +12 dB is the most. */
+export const heldDb = (levels: readonly Db[]): Db =>
+  levels.some((db) => db <= SILENCE_DB)
+    ? SILENCE_DB
+    : clamp(
+        levels.reduce((sum, db) => sum + db, 0),
+        SILENCE_DB,
+        MAX_LEVEL_DB,
+      );
 
 /** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
-function sumInside(curve: TrimmedCurve, range: Range, clamped: Range[]): Point[] {
-  const baseAt = (t: Seconds): Db => valueAt(curve.base, LEVEL_LAW, curve.rest, t);
-  const trimAt = (t: Seconds): Db => valueAt(curve.trim, TRIM_LAW, 0, t);
+function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[]): Point[] {
+  const all = [base, ...added];
   const points: Point[] = [];
-  const knots = knotsIn(curve, range, baseAt);
+  const knots = knotsIn(all, range);
   for (let i = 0; i + 1 < knots.length; i++) {
     const [a, b] = [knots[i]!, knots[i + 1]!];
-    const baseEnd = valueArriving(curve.base, LEVEL_LAW, curve.rest, b);
-    const trimEnd = valueArriving(curve.trim, TRIM_LAW, 0, b);
-    const raw = (t: Seconds): Db => (t === b ? baseEnd + trimEnd : baseAt(t) + trimAt(t));
-    const sum = (t: Seconds): Db => (t === b ? trimmedDb(baseEnd, trimEnd) : trimmedDb(baseAt(t), trimAt(t)));
+    const ends = all.map((one) => valueArriving(one.points, one.law, one.rest, b));
+    const levels = (t: Seconds): readonly Db[] =>
+      t === b ? ends : all.map((one) => valueAt(one.points, one.law, one.rest, t));
+    const raw = (t: Seconds): Db => levels(t).reduce((sum, db) => sum + db, 0);
+    const sum = (t: Seconds): Db => heldDb(levels(t));
     const turns = [a, ...crossings(raw, a, b), b];
     for (let k = 0; k + 1 < turns.length; k++)
       straighten(sum, turns[k]!, turns[k + 1]!, (from, to) => {
@@ -106,13 +126,16 @@ function addRange(ranges: Range[], from: Seconds, to: Seconds): void {
   else ranges.push([from, to]);
 }
 
-/** Times between which neither layer has a point, nor the base goes over a corner of the level law. */
-function knotsIn({ base, trim }: TrimmedCurve, [a, b]: Range, baseAt: (t: Seconds) => Db): Seconds[] {
-  const inside = [...base.t, ...trim.t].filter((t) => t > a && t < b);
+/** Times between which none of the curves has a point, nor goes over a corner of the level law. */
+function knotsIn(all: readonly LaneCurve[], [a, b]: Range): Seconds[] {
+  const inside = all.flatMap(({ points }) => [...points.t].filter((t) => t > a && t < b));
   const knots = [...new Set([a, ...inside, b])].sort((x, y) => x - y);
   const corners: Seconds[] = [];
-  for (let i = 0; i + 1 < knots.length; i++) corners.push(...crossings(baseAt, knots[i]!, knots[i + 1]!));
-  return [...knots, ...corners].sort((x, y) => x - y);
+  for (const { points, law, rest } of all)
+    if (law.kind === 'level')
+      for (let i = 0; i + 1 < knots.length; i++)
+        corners.push(...crossings((t) => valueAt(points, law, rest, t), knots[i]!, knots[i + 1]!));
+  return [...new Set([...knots, ...corners])].sort((x, y) => x - y);
 }
 
 /** Where a value that only goes up or down between two times crosses corners of the level law. */

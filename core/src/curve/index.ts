@@ -4,9 +4,9 @@ export { isStraight, partFraction, shapeFraction } from './shapes.js';
 export { CurveReader, columnsOf, pointBefore, travelIn, valueArriving, valueAt, type CurveColumns } from './lookup.js';
 export { lastNotAfter } from '../units/index.js';
 export { cutOut, placesIn, splice } from './splice.js';
-export { carried } from './carry.js';
+export { carried, type Carrying } from './carry.js';
 export { lifted, type LaneCurve, type Lift } from './lift.js';
-export { FOLD, foldedCurve, trimmedDb, type Folded, type TrimmedCurve } from './fold.js';
+export { FOLD, foldedCurve, heldDb, trimmedDb, type Folded, type HeardTogether } from './fold.js';
 export {
   THIN_LIMITS,
   ThinStream,
@@ -16,3 +16,8 @@ export {
   type ThinMark,
   type Thinned,
 } from './thin.js';
+export { cleared, withoutPointsAt } from './clear.js';
+export { furthest, moved, picksOf, scaled, type Move, type Picked } from './move.js';
+export { pieceFor, type Goal, type Mapping } from './copy.js';
+export { WAVES, pointsOfWave, waveOver, type Cycles, type Wave, type WaveShape } from './wave.js';
+export { thinnedCurve, type ThinnedCurve } from './thinCurve.js';

@@ -4,12 +4,19 @@ import {
   fullName,
   guardOn,
   laneOf,
+  layerLaw,
+  layerPoints,
+  layerRest,
+  withLayer,
   type Channel,
   type ControlId,
   type Lane,
+  type Layer,
+  type Reason,
   type Refusal,
   type Song,
 } from '../song/index.js';
+import type { Curve, LaneCurve } from '../curve/index.js';
 import type { Applied } from './editKind.js';
 
 /** What an edit did that left the song as it was. */
@@ -55,20 +62,27 @@ export const lanesThere = (
   return there;
 };
 
+/** What keeps an edit from a control; null where nothing does. */
+type WhyNot = (song: Song, id: ControlId) => Reason | null;
+
 /** Controls of some that are guarded, and by what. */
-export const guardsOf = (song: Song, ids: Iterable<ControlId>): Refusal[] =>
+export const guardsOf = (song: Song, ids: Iterable<ControlId>, whyNot: WhyNot = guardOn): Refusal[] =>
   [...new Set(ids)].flatMap((control): Refusal[] => {
-    const reason = controlsOf(song).has(control) ? guardOn(song, control) : null;
+    const reason = controlsOf(song).has(control) ? whyNot(song, control) : null;
     return reason ? [{ control, reason }] : [];
   });
 
-/** Changes every asked-for lane that is there and that nothing guards; the guarded ones are left alone and named. */
+/**
+ * Changes every asked-for lane that is there and that nothing guards; the guarded ones are left alone and named. `whyNot`: what
+ * guards them, besides safe and parked.
+ */
 export function changeLanes(
   song: Song,
   ids: readonly ControlId[],
   change: (id: ControlId, lane: Lane) => Lane,
+  whyNot: WhyNot = guardOn,
 ): Applied {
-  const refused = guardsOf(song, ids);
+  const refused = guardsOf(song, ids, whyNot);
   const guarded = new Set(refused.map(({ control }) => control));
   const lanes: { [id: ControlId]: Lane } = {};
   for (const id of new Set(ids)) {
@@ -79,6 +93,31 @@ export function changeLanes(
   }
   return withLanes(song, lanes, refused);
 }
+
+/** One layer of a lane as a curve, with the law of its throw and what it is at without points. */
+export const curveOf = (song: Song, id: ControlId, lane: Lane, on: Layer): LaneCurve => ({
+  points: layerPoints(lane, on),
+  law: layerLaw(song, id, on),
+  rest: layerRest(lane, on),
+});
+
+/** {@link changeLanes} of one layer's curve: a lane whose curve stays the same object stays as it is. */
+export const changeCurves = (
+  song: Song,
+  ids: readonly ControlId[],
+  on: Layer,
+  change: (curve: LaneCurve, id: ControlId) => Curve,
+  whyNot?: WhyNot,
+): Applied =>
+  changeLanes(
+    song,
+    ids,
+    (id, lane) => {
+      const points = change(curveOf(song, id, lane, on), id);
+      return points === layerPoints(lane, on) ? lane : withLayer(lane, on, points);
+    },
+    whyNot,
+  );
 
 /** Keeps of `now` just what `changes` names, so that the inverse of a change touches nothing else. */
 export function previous<T extends object>(now: T, changes: Partial<T>): Partial<T> {

@@ -2,10 +2,20 @@ import * as Type from '@sinclair/typebox';
 import type { TObject, TProperties, TSchema } from '@sinclair/typebox';
 import type { ControlId, Refusal, Song } from '../song/index.js';
 import type { Range } from '../curve/index.js';
+import type { Seconds, Travel } from '../units/index.js';
 import type { Edit } from './registry.js';
 
 /** Where +12 dB kept a lane, on folding its trim, from being as loud as both layers together. */
 export type Clamping = { readonly control: ControlId; readonly ranges: readonly Range[] };
+
+/** What thinning did to a lane: its points before and after, and how far off the curve is at most (travel), and when. */
+export type LaneThinned = {
+  readonly control: ControlId;
+  readonly before: number;
+  readonly after: number;
+  readonly maxDeviation: Travel;
+  readonly at: Seconds | null;
+};
 
 /** What an edit did. Where everything it asked for was refused, the song is the same one and there is no inverse. */
 export type Applied = {
@@ -15,6 +25,8 @@ export type Applied = {
   readonly refused: readonly Refusal[];
   /** Only where something was clamped. */
   readonly clamped?: readonly Clamping[];
+  /** Only where something was thinned. */
+  readonly thinned?: readonly LaneThinned[];
 };
 
 /** All there is to know of one kind of edit; `registry.ts` lists the kinds, and everybody asks them. */

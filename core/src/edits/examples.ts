@@ -1,6 +1,16 @@
-import { Curve, holdPoint, linePoint } from '../curve/index.js';
-import { controlOf, controlsOf, isSwitch, type ControlId, type Layer, type Song } from '../song/index.js';
-import { layerLaw } from '../song/index.js';
+import { Curve, holdPoint, linePoint, type Range } from '../curve/index.js';
+import {
+  controlOf,
+  controlsOf,
+  isInDb,
+  isSwitch,
+  laneOf,
+  layerLaw,
+  layerPoints,
+  type ControlId,
+  type Layer,
+  type Song,
+} from '../song/index.js';
 import { valueOf } from '../units/index.js';
 
 /** One of a list, by a number of 0 … 1. */
@@ -22,3 +32,35 @@ export const anyPoints = (song: Song, id: ControlId, draw: readonly number[], la
       return make(4 * i + x, anyValue(song, id, x, layer));
     }),
   );
+
+/** A range of a song's first forty seconds, by two numbers of 0 … 1. */
+export const anyRange = (x: number, y: number): Range => [20 * x, 20 * x + 0.5 + 20 * y];
+
+/** Values of some controls, by numbers of 0 … 1. */
+export const anyValues = (song: Song, which: readonly number[], xs: readonly number[]): { [id: ControlId]: number } =>
+  Object.fromEntries(
+    which.map((x, i) => {
+      const id = anyControl(song, x);
+      return [id, anyValue(song, id, xs[i]!)];
+    }),
+  );
+
+/** Which points of two lanes an act is about, by six numbers of 0 … 1; none of them a switch. */
+export function anyPicking(
+  song: Song,
+  [a, b, c, d, e, f]: readonly number[],
+): {
+  controls: ControlId[];
+  range?: Range;
+  points?: { [id: ControlId]: number[] };
+  layer: Layer;
+} {
+  const even = [...controlsOf(song).keys()].filter((id) => !isSwitch(controlOf(song, id)));
+  const controls = [...new Set([pick(even, a!), pick(even, b!)])];
+  const layer = f! < 0.2 && controls.every((id) => isInDb(controlOf(song, id))) ? 'trim' : 'base';
+  if (c! < 0.2) return { controls, layer };
+  if (c! < 0.7) return { controls, range: anyRange(d!, e!), layer };
+  const times = (id: ControlId): number[] =>
+    [...layerPoints(laneOf(song, id), layer).t].filter((t) => (t * 0.37 + d!) % 1 < e!);
+  return { controls, points: Object.fromEntries(controls.map((id) => [id, times(id)])), layer };
+}

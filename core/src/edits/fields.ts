@@ -1,9 +1,10 @@
 import * as Type from '@sinclair/typebox';
 import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
 import type { ControlId, Lane, Layer } from '../song/index.js';
+import type { Seconds } from '../units/index.js';
 import { REASONS } from '../song/index.js';
 import { LANE_SCHEMA, POINTS_SCHEMA } from '../song/schema.js';
-import { oneOf, orNull, range } from '../song/schemaParts.js';
+import { maybe, oneOf, orNull, range, seconds } from '../song/schemaParts.js';
 
 /** A control's id. */
 export const control = Type.Unsafe<ControlId>({ type: 'string', maxLength: 400 });
@@ -20,6 +21,18 @@ export const words = Type.String({ minLength: 1, maxLength: 200 });
 export const count = Type.Integer({ minimum: 0 });
 /** A refusal, as passes and receipts name them. */
 export const refusal = Type.Object({ control, reason: oneOf(REASONS) });
+/** Values by control, each in its unit. */
+export const values = Type.Unsafe<{ readonly [id: ControlId]: number }>({
+  type: 'object',
+  additionalProperties: { type: 'number' },
+});
+/** Times of points that an act is about, by control. */
+const pointTimes = Type.Unsafe<{ readonly [id: ControlId]: readonly Seconds[] }>({
+  type: 'object',
+  additionalProperties: { type: 'array', items: seconds },
+});
+/** Which points of some lanes an act is about: those of a range, or those at some times; all where neither is said. */
+export const picking = { controls, ...maybe({ range, points: pointTimes, layer }) };
 /** Points that something brings to a layer of a lane, values in the layer's unit. */
 export const brought = { control, layer, points: POINTS_SCHEMA };
 export { range };

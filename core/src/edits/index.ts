@@ -9,7 +9,7 @@ export {
   type Edit,
 } from './registry.js';
 export { editTable, editTableText } from './editTable.js';
-export { type Applied, type Clamping, type EditKind } from './editKind.js';
+export { type Applied, type Clamping, type EditKind, type LaneThinned } from './editKind.js';
 export { type LaneVersion } from './kinds/bringBack.js';
 export { type ChannelState } from './kinds/channel.js';
 export { type ChannelWords } from './kinds/describe.js';

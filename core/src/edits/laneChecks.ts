@@ -124,6 +124,30 @@ export const firstWrong = (sentences: Iterable<string | null>): string | null =>
 export const controlsWrong = (song: Song, ids: readonly ControlId[]): string | null =>
   firstWrong(ids.map((id) => unknownControl(song, id)));
 
+/** The sentence for the first of some values that its control does not take, or that is of none. */
+export const valuesWrong = (song: Song, values: { readonly [id: ControlId]: number }): string | null =>
+  firstWrong(Object.entries(values).map(([id, v]) => unknownControl(song, id) ?? valueWrong(song, id, 'base', v)));
+
+/** What says which points of some lanes are meant. */
+type Picking = {
+  readonly controls: readonly ControlId[];
+  readonly range?: Range;
+  readonly points?: { readonly [id: ControlId]: readonly number[] };
+  readonly layer?: Layer;
+};
+
+/** The sentence for lanes and points that can't be meant; null where they can. `what` is done with the range. */
+export const pickingWrong = (song: Song, what: string, { controls, range, points, layer }: Picking): string | null =>
+  controlsWrong(song, controls) ??
+  firstWrong(controls.map((id) => trimWrong(song, id, layer))) ??
+  (range && points ? `Points to ${what} are given by a range or by their times, not by both.` : null) ??
+  (range ? spanWrong(`The range to ${what}`, range) : null) ??
+  firstWrong(
+    Object.keys(points ?? {}).map((id) =>
+      controls.includes(id) ? null : `Points of ${id} are given, which is not among the controls.`,
+    ),
+  );
+
 /** The control and the layer that something names: there, and with such a layer. */
 export const layerWrong = (song: Song, { control, layer }: { control: ControlId; layer?: Layer }): string | null =>
   unknownControl(song, control) ?? trimWrong(song, control, layer);

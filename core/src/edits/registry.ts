@@ -17,13 +17,35 @@ import { removeChannel } from './kinds/removeChannel.js';
 import { rest } from './kinds/rest.js';
 import { send } from './kinds/send.js';
 import { settings } from './kinds/settings.js';
+import { clear } from './kinds/clear.js';
+import { copy } from './kinds/copy.js';
+import { draw } from './kinds/draw.js';
+import { foldVca } from './kinds/foldVca.js';
+import { move } from './kinds/move.js';
+import { place } from './kinds/place.js';
+import { points } from './kinds/points.js';
+import { ramp } from './kinds/ramp.js';
+import { scale } from './kinds/scale.js';
+import { shape } from './kinds/shape.js';
+import { thin } from './kinds/thin.js';
 import { title } from './kinds/title.js';
 
 /** Every kind of edit there is, in the order of the docs. A new kind is a file in `kinds/` and its line here. */
 export const EDIT_KINDS = [
-  foldTrim,
-  carry,
+  place,
+  ramp,
   lift,
+  move,
+  scale,
+  clear,
+  copy,
+  thin,
+  shape,
+  points,
+  draw,
+  foldTrim,
+  foldVca,
+  carry,
   bringBack,
   pass,
   rest,

@@ -1,7 +1,7 @@
 import { Curve, foldedCurve, type Range } from '../../curve/index.js';
 import { controlOf, isInDb, type ControlId, type Lane, type Song } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
-import { changeLanes, namesOf } from '../applied.js';
+import { changeLanes, curveOf, namesOf } from '../applied.js';
 import { fieldsOf, type Clamping, type EditKind } from '../editKind.js';
 import { anyControl } from '../examples.js';
 import { controls } from '../fields.js';
@@ -18,8 +18,8 @@ export function foldedLane(
   lane: Lane,
 ): { readonly lane: Lane; readonly clamped: readonly Range[] } {
   if (!lane.trim.length || !isInDb(controlOf(song, id))) return { lane, clamped: [] };
-  const { points, rest, trim } = lane;
-  const folded = foldedCurve({ base: points, trim, rest, end: song.length });
+  const [base, trim] = [curveOf(song, id, lane, 'base'), curveOf(song, id, lane, 'trim')];
+  const folded = foldedCurve({ base, added: [trim], end: song.length });
   return { lane: { ...lane, points: folded.points, trim: Curve.EMPTY }, clamped: folded.clamped };
 }
 

@@ -1,8 +1,9 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { SHAPES, linePoint, valueArriving, valueAt, type Point } from '../../curve/index.js';
+import { valueArriving, valueAt } from '../../curve/index.js';
 import { readEdit } from '../../formats/index.js';
 import { laneOf } from '../../song/index.js';
+import { curves, expectNear, FOOT, share } from '../../test/curves.js';
 import { pairs, testSong } from '../../test/songs.js';
 import { LEVEL_LAW, TRIM_LAW, clamp, travelOf, valueOf } from '../../units/index.js';
 import { applyEdit, nameOfEdit } from '../registry.js';
@@ -16,28 +17,6 @@ const lift = (changes: Partial<LiftEdit>): LiftEdit => ({
   travel: 0.1,
   ...changes,
 });
-const share = fc.double({ min: 0, max: 1, noNaN: true });
-const point = fc.record({
-  gap: fc.double({ min: 0.05, max: 6, noNaN: true }),
-  x: share,
-  shape: fc.constantFrom(...SHAPES),
-  bend: fc.double({ min: -1, max: 1, noNaN: true }),
-  step: fc.boolean(),
-});
-/** Level below −144 dB is silence, which takes this much off the foot of the throw. */
-const FOOT = 4e-6 + 1e-12;
-const expectNear = (is: number, wanted: number, within = 1e-9): void =>
-  expect(Math.abs(is - wanted)).toBeLessThan(is < FOOT && wanted < FOOT ? FOOT : within);
-/** Curves of every shape, with steps. */
-const curves = fc.array(point, { maxLength: 9 }).map((drawn) => {
-  let t = 0;
-  return drawn.flatMap(({ gap, x, shape, bend, step }): Point[] => {
-    t += gap;
-    const p = { t, v: valueOf(LEVEL_LAW, x), shape, bend };
-    return step ? [linePoint(t, valueOf(LEVEL_LAW, 1 - x)), p] : [p];
-  });
-});
-
 test('makes four points on an even lane, two on each edge', () => {
   const { song } = applyEdit(testSong(), lift({ travel: 0.25, edge: 1 }));
   const up = valueOf(LEVEL_LAW, travelOf(LEVEL_LAW, -6) + 0.25);

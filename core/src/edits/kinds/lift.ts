@@ -1,8 +1,8 @@
 import * as Type from '@sinclair/typebox';
 import { lifted } from '../../curve/index.js';
-import { controlOf, isSwitch, layerLaw, layerPoints, layerRest, withLayer } from '../../song/index.js';
+import { controlOf, isSwitch } from '../../song/index.js';
 import { maybe, seconds, type Checked } from '../../song/schemaParts.js';
-import { changeLanes, namesOf } from '../applied.js';
+import { changeCurves, namesOf } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl } from '../examples.js';
 import { controls, layer, range } from '../fields.js';
@@ -35,10 +35,7 @@ export const lift: EditKind<LiftEdit> = {
       ),
     ),
   apply: (song, { controls: ids, range: where, travel, edge = 0, layer: on = 'base' }) =>
-    changeLanes(song, travel ? ids : [], (id, lane) => {
-      const curve = { points: layerPoints(lane, on), law: layerLaw(song, id, on), rest: layerRest(lane, on) };
-      return withLayer(lane, on, lifted(curve, where, { travel, edge }));
-    }),
+    changeCurves(song, travel ? ids : [], on, (curve) => lifted(curve, where, { travel, edge })),
   named: (song, edit) => `Lift of ${namesOf(song, edit.controls)}`,
   example: (song, [a, b, c, d, e]) => ({
     kind: 'lift',

@@ -1,15 +1,10 @@
-import * as Type from '@sinclair/typebox';
-import { unknownControl, type ControlId } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { changeLanes, namesOf } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyValue } from '../examples.js';
-import { firstWrong, valueWrong } from '../laneChecks.js';
+import { values } from '../fields.js';
+import { valuesWrong } from '../laneChecks.js';
 
-const values = Type.Unsafe<{ readonly [id: ControlId]: number }>({
-  type: 'object',
-  additionalProperties: { type: 'number' },
-});
 /** Resting values set by a hand, in each control's unit. */
 const schema = fieldsOf('rest', { values });
 export type RestEdit = Checked<typeof schema>;
@@ -20,10 +15,7 @@ export const rest: EditKind<RestEdit> = {
   schema,
   isUndoStep: true,
   canFindNothing: false,
-  wrong: (song, edit) =>
-    firstWrong(
-      Object.entries(edit.values).map(([id, v]) => unknownControl(song, id) ?? valueWrong(song, id, 'base', v)),
-    ),
+  wrong: (song, edit) => valuesWrong(song, edit.values),
   apply: (song, edit) =>
     changeLanes(song, Object.keys(edit.values), (id, lane) => ({ ...lane, rest: edit.values[id]! })),
   named: (song, edit) => `Rest of ${namesOf(song, Object.keys(edit.values))}`,

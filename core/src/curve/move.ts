@@ -1,0 +1,110 @@
+import { clamp, travelOf, valueOf, type Seconds, type Travel } from '../units/index.js';
+import { CurveMaker, type Curve } from './curve.js';
+import type { LaneCurve } from './lift.js';
+import type { Range } from './point.js';
+
+/** A curve, and which of its points an act is about: 1 at each of them. */
+export type Picked = LaneCurve & { readonly picks: Uint8Array };
+/** How far points go, in time and along the throw. */
+export type Move = { readonly t: Seconds; readonly travel: Travel };
+
+/** Where two stand at one time, a third comes no nearer (rules, 6, Move). */
+const APART: Seconds = 0.001;
+
+/** Which points of a curve stand in [in, out), or at some times; all where nothing is said. */
+export function picksOf(
+  { t, length }: Curve,
+  where: { readonly range?: Range; readonly times?: readonly Seconds[] },
+): Uint8Array {
+  const picks = new Uint8Array(length);
+  const { range, times } = where;
+  const known = times && new Set(times);
+  for (let i = 0; i < length; i++)
+    picks[i] = Number((!range || (t[i]! >= range[0] && t[i]! < range[1])) && (!known || known.has(t[i]!)));
+  return picks;
+}
+
+/**
+ * How far picked points of some curves can go of what is asked, time and travel apart: the first that would meet one that stays (1 ms
+ * before it, where two would not be enough room), the song's start or an end of the throw stops all. `most`: the latest time there is.
+ */
+export function furthest(lanes: readonly Picked[], by: Move, most: Seconds): Move {
+  let { t, travel } = by;
+  for (const lane of lanes) {
+    t = furthestInTime(lane, t, most);
+    if (lane.law.kind === 'switch') continue;
+    for (let i = 0; i < lane.picks.length; i++) {
+      if (!lane.picks[i]) continue;
+      const x = travelOf(lane.law, lane.points.v[i]!);
+      travel = clamp(travel, -x, 1 - x);
+    }
+  }
+  return { t, travel };
+}
+
+function furthestInTime({ points, picks }: Picked, by: Seconds, most: Seconds): Seconds {
+  let far = by;
+  const { t, length } = points;
+  for (let i = 0; i < length; i++) {
+    if (!picks[i]) continue;
+    const to = by > 0 ? i + 1 : i - 1;
+    if (by > 0) far = Math.min(far, Math.max(0, most - t[i]!));
+    else far = Math.max(far, -t[i]!);
+    if (to < 0 || to >= length || picks[to]) continue;
+    const gap = t[to]! - t[i]!;
+    const room = Math.abs(gap);
+    const crowd = standingAt(points, to) + standingAt(points, i);
+    far = Math.sign(by) * Math.min(Math.abs(far), crowd > 2 && room > 0 ? Math.max(0, room - APART) : room);
+  }
+  return far;
+}
+
+/** How many points stand at the time of one. */
+const standingAt = ({ t }: Curve, i: number): number => 1 + Number(t[i - 1] === t[i]) + Number(t[i + 1] === t[i]);
+
+/** A curve with its picked points moved by what {@link furthest} allows. Segments to those that stay follow. */
+export function moved(lane: Picked, { t: dt, travel }: Move): Curve {
+  const { points, law, picks } = lane;
+  const isStill = law.kind === 'switch' || travel === 0;
+  const maker = new CurveMaker(points.length);
+  let isMoved = false;
+  for (let i = 0; i < points.length; i++) {
+    if (!picks[i]) {
+      maker.addFrom(points, i);
+      continue;
+    }
+    const point = points.point(i);
+    // Rounding never takes it past one that stays.
+    const t = clamp(point.t + dt, neighbour(lane, i, -1), neighbour(lane, i, 1));
+    const v = isStill ? point.v : valueOf(law, travelOf(law, point.v) + travel);
+    isMoved ||= t !== point.t || v !== point.v;
+    maker.add({ ...point, t, v });
+  }
+  return isMoved ? maker.make() : points;
+}
+
+/** When the nearest point that stays stands, on one side of a picked one; no bound where there is none. */
+function neighbour({ points, picks }: Picked, i: number, side: 1 | -1): Seconds {
+  const at = i + side;
+  return at < 0 || at >= points.length || picks[at] ? side * Infinity : points.t[at]!;
+}
+
+/**
+ * A curve with the distance in travel of its picked points from a pivot multiplied, each within the throw. The pivot is a value;
+ * where there is none it is the lowest of those points.
+ */
+export function scaled({ points, law, picks }: Picked, factor: number, pivot: number | null): Curve {
+  const xs = Float64Array.from(points.v, (v) => travelOf(law, v));
+  const lowest = (): Travel => xs.reduce((low, x, i) => (picks[i] ? Math.min(low, x) : low), 1);
+  const from = pivot === null ? lowest() : travelOf(law, pivot);
+  const maker = new CurveMaker(points.length);
+  let isScaled = false;
+  for (let i = 0; i < points.length; i++) {
+    const x = clamp(from + (xs[i]! - from) * factor, 0, 1);
+    const stays = !picks[i] || x === xs[i];
+    isScaled ||= !stays;
+    if (stays) maker.addFrom(points, i);
+    else maker.add({ ...points.point(i), v: valueOf(law, x) });
+  }
+  return isScaled ? maker.make() : points;
+}

@@ -1,0 +1,61 @@
+import {
+  Curve,
+  holdPoint,
+  linePoint,
+  splice,
+  valueArriving,
+  valueAt,
+  type LaneCurve,
+  type Range,
+} from '../../curve/index.js';
+import { type Song } from '../../song/index.js';
+import { maybe, seconds, type Checked } from '../../song/schemaParts.js';
+import { type Seconds } from '../../units/index.js';
+import { changeCurves, namesOf } from '../applied.js';
+import { fieldsOf, type EditKind } from '../editKind.js';
+import { anyRange, anyValues } from '../examples.js';
+import { range, values } from '../fields.js';
+import { spanWrong, valuesWrong } from '../laneChecks.js';
+import { whyNotPlaced } from '../placing.js';
+
+/** One value of each control over a range, with edges inside it (rules, 6, Place). The edge of the song's settings where none is said. */
+const schema = fieldsOf('place', { values, range, ...maybe({ edge: seconds }) });
+export type PlaceEdit = Checked<typeof schema>;
+
+/** A curve with one value over a range: straight to it over the first edge, and over the last to what the curve is after it. */
+function placed({ points, law, rest }: LaneCurve, [a, b]: Range, v: number, edge: Seconds): Curve {
+  if (law.kind === 'switch') return splice(points, law, rest, [a, b], Curve.of([holdPoint(a, v)]));
+  const run = Math.min(edge, (b - a) / 2);
+  const even = [linePoint(a + run, v), linePoint(b - run, v)];
+  if (!run) return splice(points, law, rest, [a, b], Curve.of(even));
+  const [from, to] = [valueArriving(points, law, rest, a), valueAt(points, law, rest, b)];
+  // Where the edges take the whole range they meet in one point.
+  const inside = even[0]!.t < even[1]!.t ? even : even.slice(0, 1);
+  return splice(points, law, rest, [a, b], Curve.of([linePoint(a, from), ...inside, linePoint(b, to)]));
+}
+
+const edgeOf = (song: Song, { edge }: PlaceEdit): Seconds => edge ?? song.settings.edgeTime;
+
+export const place: EditKind<PlaceEdit> = {
+  kind: 'place',
+  does: 'one value of each control over a range, with edges inside it (in seconds, at most half the range; absent: the song’s edge time); heeds safe, parked and the write scope, not modes',
+  schema,
+  isUndoStep: true,
+  canFindNothing: true,
+  wrong: (song, edit) => valuesWrong(song, edit.values) ?? spanWrong('The range to place in', edit.range),
+  apply: (song, edit) =>
+    changeCurves(
+      song,
+      Object.keys(edit.values),
+      'base',
+      (curve, id) => placed(curve, edit.range, edit.values[id]!, edgeOf(song, edit)),
+      whyNotPlaced,
+    ),
+  named: (song, edit) => `${namesOf(song, Object.keys(edit.values))} placed`,
+  example: (song, [a, b, c, d, e, f]) => ({
+    kind: 'place',
+    values: anyValues(song, [a!, b!], [c!, d!]),
+    range: anyRange(e!, f!),
+    edge: d! < 0.3 ? 0 : d!,
+  }),
+};
