@@ -25,6 +25,7 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['a section', 'Shift+S'],
   ['a note', 'Shift+N'],
   ['a clip', 'c'],
+  ['thinning', 'h'],
   ['keys', 'Shift+Slash'],
 ];
 

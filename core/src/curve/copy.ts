@@ -12,6 +12,13 @@ export type Mapping = 'travel' | 'value' | 'offset';
 /** Where a piece goes: the law of the layer it goes to, and the time at which it begins there. */
 export type Goal = { readonly law: Law; readonly at: Seconds };
 
+/** How values come from one throw to another: between dB as they are, or as offsets; else by where they stand. */
+export function mappingBetween(from: Law, to: Law): Mapping {
+  const areInDb = [from, to].every(({ kind }) => kind === 'level' || kind === 'trim');
+  if (!areInDb || from.kind === to.kind) return 'travel';
+  return to.kind === 'trim' ? 'offset' : 'value';
+}
+
 /** A value of a throw and more counts as on, of a switch. */
 const ON: Travel = 0.5;
 
@@ -26,9 +33,12 @@ export function pieceFor(source: LaneCurve, range: Range, goal: Goal, mapping: M
   return Curve.of(mapped.map((p) => ({ ...p, t: place(p.t) })));
 }
 
+const isSameLaw = (a: Law, b: Law): boolean =>
+  a.kind === b.kind && (!('min' in a) || !('min' in b) || (a.min === b.min && a.max === b.max));
+
 function valueMap(from: Law, to: Law, mapping: Mapping, first: number): (v: number) => number {
   if (to.kind === 'switch') return (v) => Number(travelOf(from, v) >= ON);
-  if (mapping === 'travel') return from === to ? (v) => v : (v) => valueOf(to, travelOf(from, v));
+  if (mapping === 'travel') return isSameLaw(from, to) ? (v) => v : (v) => valueOf(to, travelOf(from, v));
   const within = (v: number): number => valueOf(to, travelOf(to, v));
   return mapping === 'value' ? within : (v) => within(v - first);
 }

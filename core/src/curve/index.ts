@@ -1,6 +1,6 @@
 export { Curve, CurveMaker, sameCurve, type Columns, type MoreOfPoint } from './curve.js';
 export { SHAPES, SHAPE_CODE, holdPoint, linePoint, type Point, type Range, type Shape } from './point.js';
-export { isStraight, partFraction, shapeFraction } from './shapes.js';
+export { isStraight, partFraction, shapeFraction, withPart } from './shapes.js';
 export { CurveReader, columnsOf, pointBefore, travelIn, valueArriving, valueAt, type CurveColumns } from './lookup.js';
 export { lastNotAfter } from '../units/index.js';
 export { cutOut, placesIn, splice } from './splice.js';
@@ -18,6 +18,6 @@ export {
 } from './thin.js';
 export { cleared, withoutPointsAt } from './clear.js';
 export { furthest, moved, picksOf, scaled, type Move, type Picked } from './move.js';
-export { pieceFor, type Goal, type Mapping } from './copy.js';
+export { mappingBetween, pieceFor, type Goal, type Mapping } from './copy.js';
 export { WAVES, pointsOfWave, waveOver, type Cycles, type Wave, type WaveShape } from './wave.js';
 export { thinnedCurve, type ThinnedCurve } from './thinCurve.js';

@@ -16,6 +16,8 @@ export { type ChannelWords } from './kinds/describe.js';
 export { foldedLane } from './kinds/foldTrim.js';
 export { type MarkEdit, type MarkList, type Marks } from './kinds/mark.js';
 export { withoutGuards, type Heeded, type LaneReceipt, type PassEdit, type Piece, type Receipt } from './kinds/pass.js';
+export { furthestMove, type MoveEdit } from './kinds/move.js';
+export { addedPoint, bentThrough, canBend, shapedSegment, type LayerOf } from './mends.js';
 export { channelsWrong } from './channelChecks.js';
 export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
 export {

@@ -14,6 +14,7 @@ export { PACKED_TYPE, packed, unpacked } from './packed.js';
 export { isTooDeep } from './outside.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { readPieceOfPass, type PieceOfPass } from './journalPiece.js';
+export { isPiece, printPiece, readPiece, type LanePiece } from './laneText.js';
 export { parseMoves } from './movesFile.js';
 export {
   FrameEncoder,

@@ -4,6 +4,7 @@ import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
 import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
+import { ThinSheet } from './ThinSheet.js';
 import { WritingSheet } from './WritingSheet.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { askedFor } from '../store/viewSlice.js';
@@ -26,6 +27,8 @@ export function AskedSheet(): ReactNode {
       return <WritingSheet onClose={close} />;
     case 'list':
       return <PassListSheet onClose={close} />;
+    case 'thin':
+      return <ThinSheet onClose={close} />;
     case 'cutShort':
       return <CutShortSheet onClose={close} />;
     case undefined:

@@ -11,6 +11,7 @@ import { troubleCame, troubleSeen } from '../song/songSlice.js';
 import { withCarries } from '../hands/carrying.js';
 import { playEdges } from '../hands/commandScene.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
+import { clearPoints, pickedThere, type PickedPoints } from '../hands/mending.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
 import { useOfHands } from '../open/OpenSongProvider.js';
@@ -18,7 +19,7 @@ import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
 import { store, useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
-import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
+import { askedFor, didSomething, passRecalled, pointsPicked, typingSet, type LastPass } from '../store/viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
 function ValueField({ id }: { id: ControlId }): ReactNode {
@@ -158,7 +159,7 @@ const isWriting = (recorder: PassRecorder, id: ControlId): boolean =>
 function Acts(): ReactNode {
   const { session, control, comparison } = useMoment();
   const { history, cutShort } = useSongParts('history', 'cutShort');
-  const { pass, isPassTold } = useViewParts('pass', 'isPassTold');
+  const { pass, isPassTold, picked } = useViewParts('pass', 'isPassTold', 'picked');
   const dispatch = useAppDispatch();
   const { recorder } = session;
   // What waits: poised values that the pass has begun to write wait no more.
@@ -178,6 +179,7 @@ function Acts(): ReactNode {
           Let go
         </Act>
       )}
+      {picked && !isHeld && <PickedActs picked={picked} />}
       {isAfter && pass.receipt.lanes.length > 0 && <AfterPass pass={pass} history={history} />}
       {comparison.heard && !isHeld && (
         <Act label="Before or after the pass, while it rolls (B)" onClick={() => void comparison.toggle()}>
@@ -198,6 +200,35 @@ function Acts(): ReactNode {
         </Act>
       )}
     </div>
+  );
+}
+
+/** How many points are picked, and what can be done with them. */
+function PickedActs({ picked }: { picked: PickedPoints }): ReactNode {
+  const { session, control } = useMoment();
+  const dispatch = useAppDispatch();
+  const { song } = session.recorder;
+  const there = pickedThere(song, picked);
+  if (!there) return null;
+  const scene = {
+    ...{ song, control, picked: there, inHand: there.control, range: null },
+    setRange: () => undefined,
+    pick: (next: PickedPoints | null) => void dispatch(pointsPicked(next)),
+    say: (sentence: string) => void dispatch(troubleCame(sentence)),
+    did: (sentence: string) => void dispatch(didSomething(sentence)),
+  };
+  return (
+    <>
+      <span className="picked-count" data-testid="picked">
+        {there.times.length} picked
+      </span>
+      <Act label="Takes the picked points away (Delete)" onClick={() => clearPoints(scene)}>
+        Clear
+      </Act>
+      <Act label="Picks nothing (Esc)" onClick={() => scene.pick(null)}>
+        Pick none
+      </Act>
+    </>
   );
 }
 

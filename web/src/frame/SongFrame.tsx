@@ -14,10 +14,12 @@ import { store, useAppDispatch, useAppSelector } from '../store/store.js';
 import { TopBar } from './TopBar.js';
 import {
   askedFor,
+  didSomething,
   findingSet,
   heightsScaled,
   keysShownSet,
   passRecalled,
+  pointsPicked,
   rangeSet,
   takenInHand,
   typingSet,
@@ -42,6 +44,9 @@ function useCommandScene(): () => CommandScene {
       receipt: view.pass?.stands ? view.pass.receipt : null,
       carries: view.carries,
       comparison: open.comparison,
+      picked: view.picked,
+      pick: (picked) => dispatch(pointsPicked(picked)),
+      did: (sentence) => dispatch(didSomething(sentence)),
       say: (sentence) => dispatch(troubleCame(sentence)),
       recallPass: () => dispatch(passRecalled()),
       secPerScreen: view.secPerScreen,

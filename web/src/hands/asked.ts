@@ -11,5 +11,7 @@ export type Asked =
   | { readonly what: 'writing' }
   /** Every control with what a pass does, would do or did to it. */
   | { readonly what: 'list' }
+  /** Fewer points: of a range, a lane, a channel or the song. */
+  | { readonly what: 'thin' }
   /** Passes that were cut short, each to be kept or dropped. */
   | { readonly what: 'cutShort' };

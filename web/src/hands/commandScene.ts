@@ -4,6 +4,7 @@ import { snap, meterMap } from '@sure-hand/core/time';
 import type { Asked } from './asked.js';
 import { carryStops, freshSpans, nextStop, spanToCarry, type Carry } from './carrying.js';
 import type { Comparison } from './comparison.js';
+import type { PickedPoints } from './mending.js';
 import type { SongControl } from './songControl.js';
 
 /** What a command works on, at the moment its key is pressed. */
@@ -19,6 +20,10 @@ export type CommandScene = {
   /** Controls in the order Tab goes through them: what stands in front in the rows on view. */
   readonly onView: readonly ControlId[];
   readonly secPerScreen: number;
+  readonly picked: PickedPoints | null;
+  pick(picked: PickedPoints | null): void;
+  /** Says what was just done. */
+  did(sentence: string): void;
   takeInHand(id: ControlId): void;
   setRange(range: readonly [number, number] | null): void;
   zoom(secPerScreen: number): void;

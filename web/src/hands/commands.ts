@@ -1,6 +1,7 @@
 import type { Command } from './keys/command.js';
 import { guardKeys } from './keys/guardKeys.js';
 import { handKeys } from './keys/handKeys.js';
+import { mendKeys } from './keys/mendKeys.js';
 import { passKeys } from './keys/passKeys.js';
 import { placeKeys } from './keys/placeKeys.js';
 import { viewKeys } from './keys/viewKeys.js';
@@ -8,7 +9,14 @@ import { viewKeys } from './keys/viewKeys.js';
 export type { Command } from './keys/command.js';
 
 /** All commands with the keys they come with; a person can change any of them. One list, so that no key is given twice. */
-export const COMMANDS: readonly Command[] = [...handKeys, ...passKeys, ...guardKeys, ...placeKeys, ...viewKeys];
+export const COMMANDS: readonly Command[] = [
+  ...handKeys,
+  ...passKeys,
+  ...guardKeys,
+  ...placeKeys,
+  ...mendKeys,
+  ...viewKeys,
+];
 
 const STORED = 'sure-hand/keys';
 
@@ -34,6 +42,8 @@ const WORDS: Record<string, string> = {
   enter: 'Enter',
   escape: 'Esc',
   backspace: 'Backspace',
+  delete: 'Delete',
+  insert: 'Insert',
   up: '↑',
   down: '↓',
   left: '←',

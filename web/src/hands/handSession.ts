@@ -100,6 +100,8 @@ export class HandSession {
   #playedAt = -Infinity;
   #stoppedAt = -Infinity;
   #starting = false;
+  /** What is starting is not begun after all. */
+  #isGivenUp = false;
   #playFrom: Seconds = 0;
   /** Another state of the song that is heard in its place. */
   #compared: Song | null = null;
@@ -134,6 +136,16 @@ export class HandSession {
   /** Whether a passage is only listened to: the song moves, and no pass does. */
   get isListening(): boolean {
     return this.#passages !== null;
+  }
+
+  /** Whether a play was asked for that has not begun yet. */
+  get isStarting(): boolean {
+    return this.#starting && !this.isListening && !this.#isGivenUp;
+  }
+
+  /** Gives up a play that has not begun yet: whoever presses once more before it does wants none. */
+  giveUpStart(): void {
+    this.#isGivenUp = this.#starting;
   }
 
   /** Whether the song moves, be it in a pass or to be listened to. */
@@ -248,13 +260,16 @@ export class HandSession {
   /** Starts a pass at a place; the recorder begins as the engine does. */
   async play(from: Seconds): Promise<void> {
     if (this.isListening) this.#endListening(this.clock.now());
+    // Wanted once more before it was given up.
+    if (this.#starting) this.#isGivenUp = false;
     if (this.#starting || this.isRolling) return;
     this.#starting = true;
+    this.#isGivenUp = false;
     try {
       // What the pass before led to is kept before another begins.
       this.#tell(true);
       const wrong = await this.engine.play(from);
-      if (this.#isLeft) return void this.engine.stop(this.clock.now());
+      if (this.#isLeft || this.#isGivenUp) return void this.engine.stop(this.clock.now());
       if (wrong) return this.listener.onTrouble(wrong);
       this.#wraps = 0;
       this.#playFrom = from;

@@ -49,6 +49,21 @@ function heldAt(hands: HandTable, slot: number, does: number, t: number): number
 }
 
 describe('a hand session', () => {
+  test('a play that is given up before it has begun makes no pass, and the next one does', async () => {
+    const { engine, hand, receipts } = session();
+    const asked = hand.play(2);
+    expect(hand.isStarting).toBe(true);
+    hand.giveUpStart();
+    expect(hand.isStarting).toBe(false);
+    await asked;
+    expect([engine.isPlaying, hand.isRolling, receipts]).toEqual([false, false, []]);
+    const again = hand.play(2);
+    hand.giveUpStart();
+    void hand.play(2);
+    await again;
+    expect([engine.isPlaying, hand.isRolling]).toEqual([true, true]);
+  });
+
   test('stamps moves with the time as heard, tells the audio thread at once, and hands over one edit after the stop', async () => {
     const { engine, hand, act, edits, receipts } = session();
     await hand.play(2);

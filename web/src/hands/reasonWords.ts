@@ -48,6 +48,12 @@ function parkedKey(song: Song, id: ControlId): string {
   return channelOf(song, controlOf(song, id).channel)!.parked ? 'Alt+K' : 'K';
 }
 
+/** Why a curve can't be mended, and what would change it. */
+export const staysOf = (song: Song, id: ControlId, guard: 'parked' | 'safe'): string =>
+  guard === 'safe'
+    ? `Safe: ${fullName(song, id)} stays as it is. ${laneOf(song, id).safe ? 'J' : 'Alt+J'} takes it out.`
+    : `Parked: ${fullName(song, id)} stays as it is. ${parkedKey(song, id)} reads it again.`;
+
 /** That a hand sets where a control rests: the one thing there that lasts. */
 export function restsOf(song: Song, id: ControlId): string {
   const channel = channelOf(song, controlOf(song, id).channel)!;

@@ -59,6 +59,7 @@ export class SongControl {
 
   async togglePlay(): Promise<void> {
     if (this.session.isMoving) return this.session.stop(performance.now());
+    if (this.session.isStarting) return this.session.giveUpStart();
     const { length } = this.session.recorder.song;
     this.host.onPlay();
     await this.session.play(this.position >= length - 0.01 ? 0 : this.position);
@@ -174,6 +175,11 @@ export class SongControl {
     const left = applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${reason})`).join(', ');
     if (left) this.host.say(`Left as it is: ${left}.`);
     return applied;
+  }
+
+  /** Makes an edit of a curve, as a gesture or a key asks for it: what it did. What is safe or parked is left alone, and named. */
+  mend(edit: Edit): Applied {
+    return this.#editLanes(edit);
   }
 
   /** Punches over a range, or no more. */

@@ -6,6 +6,7 @@ import { MeterHold } from '../engine/meterHold.js';
 import { PageClock } from '../engine/pageClock.js';
 import { SongEngine } from '../engine/songEngine.js';
 import { Comparison } from '../hands/comparison.js';
+import { Drafting } from '../hands/drafting.js';
 import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
 import { PassJournalist } from '../song/passJournal.js';
@@ -28,6 +29,7 @@ export type OpenSong = {
   readonly session: HandSession;
   readonly control: SongControl;
   readonly comparison: Comparison;
+  readonly drafting: Drafting;
   readonly peaks: ReadonlyMap<string, PeakPyramid>;
   /** Highest peaks and what went over, for all meters there are. */
   readonly meters: MeterHold;
@@ -73,6 +75,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   void recallPass(id, session, telling);
   const open: OpenSong = {
     ...{ id, engine, session, control, comparison, peaks },
+    drafting: new Drafting({ session, comparison, control }),
     meters: new MeterHold(),
     onView: { current: [] },
     version: () => word.version,

@@ -4,6 +4,7 @@ import { type ControlId, channelNamed, channelOf, controlId, controlsOf, type So
 import type { KeptClose } from '../hands/receiptWords.js';
 import type { Asked } from '../hands/asked.js';
 import type { Carry } from '../hands/carrying.js';
+import type { PickedPoints } from '../hands/mending.js';
 import type { TimeFormat } from '@sure-hand/core/time';
 
 /** The last pass: its receipt, and how closely its lanes were kept. */
@@ -49,6 +50,8 @@ export type ViewState = {
   readonly did: string | null;
   /** Ends and beginnings of its spans that were carried on since, the last one last. */
   readonly carries: readonly Carry[];
+  /** Points that mending acts on; none where it is null. */
+  readonly picked: PickedPoints | null;
 };
 
 const SLIM_PX = 28;
@@ -75,6 +78,7 @@ const initial: ViewState = {
   isPassTold: false,
   did: null,
   carries: [],
+  picked: null,
 };
 
 const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
@@ -87,6 +91,7 @@ const slice = createSlice({
   reducers: {
     viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...initial, ...payload }),
     takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
+      if (state.picked?.control !== payload) state.picked = null;
       state.inHand = payload;
       state.front[channelNamed(payload)] = payload;
     },
@@ -178,6 +183,9 @@ const slice = createSlice({
     carryUndone: (state) => {
       state.carries.pop();
     },
+    pointsPicked: (state, { payload }: PayloadAction<PickedPoints | null>) => {
+      state.picked = payload?.times.length ? (payload as never) : null;
+    },
   },
 });
 
@@ -206,6 +214,7 @@ export const {
   didSomething,
   carriedOn,
   carryUndone,
+  pointsPicked,
 } = slice.actions;
 export const viewReducer = slice.reducer;
 
@@ -230,6 +239,7 @@ export function viewWithin(view: ViewState, song: Song): ViewState {
     front: Object.fromEntries(Object.entries(view.front).filter(([, id]) => known.has(id))),
     pinned: view.pinned.filter((key) => channelOf(song, key)),
     carries: view.carries.filter(isThere),
+    picked: view.picked && isThere(view.picked) ? view.picked : null,
     ...(isPassThere ? {} : { pass: null, isPassTold: false }),
   };
 }

@@ -1,5 +1,5 @@
-import { pieceFor, splice, type Mapping } from '../../curve/index.js';
-import { controlOf, isInDb, isSwitch, laneOf, type ControlId, type Layer, type Song } from '../../song/index.js';
+import { mappingBetween, pieceFor, splice } from '../../curve/index.js';
+import { controlOf, isInDb, isSwitch, laneOf, type ControlId } from '../../song/index.js';
 import { MOST_SECONDS, maybe, seconds, type Checked } from '../../song/schemaParts.js';
 import { changeCurves, curveOf, nameOf } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
@@ -20,17 +20,6 @@ const schema = fieldsOf('copy', {
 });
 export type CopyEdit = Checked<typeof schema>;
 
-/** How values come from one layer of a control to one of another: between dB as they are, else by where they stand on the throw. */
-function mappingBetween(
-  song: Song,
-  from: { id: ControlId; layer: Layer },
-  to: { id: ControlId; layer: Layer },
-): Mapping {
-  const areInDb = [from, to].every(({ id }) => isInDb(controlOf(song, id)));
-  if (!areInDb || from.layer === to.layer) return 'travel';
-  return to.layer === 'trim' ? 'offset' : 'value';
-}
-
 export const copy: EditKind<CopyEdit> = {
   kind: 'copy',
   does: 'a range of a lane put into a lane at a time: between levels by value, else by travel; a base in dB comes to a trim (`toLayer`) as an offset against its own value at the range’s start; a switch goes only to switches',
@@ -50,9 +39,8 @@ export const copy: EditKind<CopyEdit> = {
   },
   apply(song, { from, range: where, to, at, layer: on = 'base', toLayer = on }) {
     const source = curveOf(song, from, laneOf(song, from), on);
-    const mapping = mappingBetween(song, { id: from, layer: on }, { id: to, layer: toLayer });
     return changeCurves(song, [to], toLayer, ({ points, law, rest }) => {
-      const piece = pieceFor(source, where, { law, at }, mapping);
+      const piece = pieceFor(source, where, { law, at }, mappingBetween(source.law, law));
       return splice(points, law, rest, [at, at + where[1] - where[0]], piece);
     });
   },

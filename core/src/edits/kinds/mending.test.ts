@@ -522,6 +522,19 @@ describe('points by themselves', () => {
       'voice/level has no point at 4 s with the value -2; it has been changed meanwhile, and nothing was done.',
     );
     expect(sentenceOf(song, { ...step, add: [{ t: 4, v: 40 }] })).toContain('outside its range');
+    // One in the place of either of the two leaves them in their order.
+    const swapped = (v: number): number[][] => {
+      const edit: Edit = { kind: 'points', control: LEVEL, remove: [{ t: 4, v }], add: curve(linePoint(4, v - 1)) };
+      return pairs(laneOf(applyEdit(stepped, edit).song, LEVEL).points).slice(1, 3);
+    };
+    expect(swapped(-3)).toEqual([
+      [4, -4],
+      [4, -20],
+    ]);
+    expect(swapped(-20)).toEqual([
+      [4, -3],
+      [4, -21],
+    ]);
   });
 });
 

@@ -19,7 +19,7 @@ const schema = fieldsOf('move', { ...picking, by });
 export type MoveEdit = Checked<typeof schema>;
 
 /** How far the points of an edit go of what it asks: those of guarded lanes neither go nor hold up others. */
-function furthestMove(song: Song, edit: MoveEdit): Move {
+export function furthestMove(song: Song, edit: MoveEdit): Move {
   const there = edit.controls.filter((id) => controlsOf(song).has(id) && !guardOn(song, id));
   const asked = { t: edit.by.t ?? 0, travel: edit.by.travel ?? 0 };
   return furthest(

@@ -14,25 +14,29 @@ const place = Type.Object({ t: seconds, v: Type.Number() });
 const schema = fieldsOf('points', { control, remove: Type.Array(place), add: POINTS_SCHEMA, ...maybe({ layer }) });
 export type PointsEdit = Checked<typeof schema>;
 
-/** A curve with some points out and others in, in order of time; or the first of those to take out that is not there. */
+/**
+ * A curve with some points out and others in, in order of time; or the first of those to take out that is not there. One that
+ * comes in where one went out takes its place, before or after a step; others make a step from those that were there.
+ */
 function exchangedPoints(
   points: Curve,
   { remove, add }: PointsEdit,
 ): Curve | { readonly missing: PointsEdit['remove'][number] } {
   const kept: (Point | null)[] = [...points];
+  const fresh: Point[] = [...add];
+  const places: number[] = [];
   for (const gone of remove) {
     const i = kept.findIndex((p) => p?.t === gone.t && p.v === gone.v);
     if (i < 0) return { missing: gone };
     kept[i] = null;
+    places.push(i);
   }
-  const all = [...kept.filter((p) => p !== null), ...add];
-  // Of points at one time those that were there come first: a point that is added makes a step from them.
-  return Curve.of(
-    all
-      .map((p, i) => ({ p, i }))
-      .sort((a, b) => a.p.t - b.p.t || a.i - b.i)
-      .map(({ p }) => p),
-  );
+  for (const i of places) {
+    const at = fresh.findIndex(({ t }) => t === points.t[i]);
+    if (at >= 0) kept[i] = fresh.splice(at, 1)[0]!;
+  }
+  const all = [...kept.filter((p) => p !== null), ...fresh].map((p, i) => ({ p, i }));
+  return Curve.of(all.sort((x, y) => x.p.t - y.p.t || x.i - y.i).map(({ p }) => p));
 }
 
 const exchangedIn = (song: Song, edit: PointsEdit): ReturnType<typeof exchangedPoints> =>

@@ -4,7 +4,8 @@ import type { CommandScene } from '../commandScene.js';
 export type Command = {
   readonly id: string;
   readonly name: string;
-  readonly group: 'Transport' | 'In hand' | 'Modes' | 'Passes' | 'Guards' | 'Range' | 'Song' | 'View' | 'Steps';
+  readonly group:
+    'Transport' | 'In hand' | 'Modes' | 'Passes' | 'Guards' | 'Range' | 'Mending' | 'Song' | 'View' | 'Steps';
   readonly keys: string;
   readonly press: (scene: CommandScene) => void;
   readonly release?: (scene: CommandScene) => void;

@@ -37,10 +37,13 @@ export const handKeys: readonly Command[] = [
   },
   {
     id: 'letGo',
-    name: 'Let go of everything',
+    name: 'Let go of everything, pick nothing',
     group: 'In hand',
     keys: 'escape',
-    press: ({ control }) => control.letGo(),
+    press: ({ control, pick }) => {
+      control.letGo();
+      pick(null);
+    },
   },
   {
     id: 'hold',

@@ -143,6 +143,7 @@ function pointerAt(event: PointerEvent, rows: readonly RideRow[], scrolled: numb
     onRuler: y < RIDE.rulerPx,
     isFine: event.shiftKey,
     isFree: event.altKey,
+    isLocked: event.ctrlKey || event.metaKey,
     atMs: event.timeStamp,
     moves: (moves.length ? moves : [event.nativeEvent]).map((one) => ({
       y: one.clientY - box.top,

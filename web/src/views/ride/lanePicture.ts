@@ -4,6 +4,7 @@ import type { ControlId, Song } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { freshSpans } from '../../hands/carrying.js';
+import type { PickedPoints } from '../../hands/mending.js';
 import type { OpenSong } from '../../open/openSong.js';
 import type { Look } from '../../parts/look.js';
 import { store } from '../../store/store.js';
@@ -14,6 +15,7 @@ import { drawLive, drawNowLine, isHot } from './drawLive.js';
 import { drawMeters } from './drawMeters.js';
 import { drawRuler } from './drawRuler.js';
 import type { HeldGestures } from './gestures/index.js';
+import { drawPointMarks } from './pointMarks.js';
 import { RIDE, heightOf, type ChannelRow, type RideRow } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, wholeScale, type RideScale } from './rideScale.js';
 import { RowTiles, type TilePlace } from './rowTiles.js';
@@ -42,6 +44,8 @@ export class LanePicture {
   readonly #tiles = new RowTiles();
   #page: Seconds = 0;
   #drawn = '';
+  /** The points that were picked as it was drawn. */
+  #picked: PickedPoints | null = null;
   #scene: PictureScene;
   scale: RideScale;
 
@@ -66,8 +70,10 @@ export class LanePicture {
     // All channels, also those out of sight: what went over stays marked.
     if (session.isMoving) for (const { key } of song.channels) meters.read(key, engine.meterOf(key), nowMs);
     const state = `${engine.positionAt(nowMs)} ${open.version()} ${scrolled.current} ${this.held.state}`;
-    const isOther = state !== this.#drawn;
+    const { picked } = store.getState().view;
+    const isOther = state !== this.#drawn || picked !== this.#picked;
     this.#drawn = state;
+    this.#picked = picked;
     // Nothing moves while the song stands and no hand does: then nothing is drawn, but for meters that still fall.
     const { poised, touched } = session.recorder;
     return (
@@ -94,14 +100,16 @@ export class LanePicture {
     ctx.rect(0, RIDE.rulerPx, width, height - RIDE.rulerPx);
     ctx.clip();
     const { recorder, heardSong } = open.session;
-    const hot = new Set(visible.filter((row) => isHot(recorder, row)));
+    const { controls } = open.drafting;
+    const hot = new Set(visible.filter((row) => isHot(recorder, row) || controls.includes(row.control)));
     const { place, bare } = this.#drawGround(ctx, inSight, top, hot);
     ctx.translate(0, top);
     this.#drawMeters(ctx, visible, top);
     ctx.beginPath();
     ctx.rect(RIDE.meterPx, -top, place.width, height);
     ctx.clip();
-    for (const row of visible) if (bare.has(row)) this.#drawBare(ctx, row, hot.has(row) ? recorder.song : heardSong);
+    for (const row of visible)
+      if (bare.has(row)) this.#drawBare(ctx, row, isHot(recorder, row) ? recorder.song : heardSong);
     this.#drawHands(ctx, visible, position, top);
     ctx.restore();
     const { sections, length, settings } = song;
@@ -163,12 +171,25 @@ export class LanePicture {
     const bottom = height - top;
     held.draw(ctx, scale, look, true);
     drawOldCurves(ctx, { song: recorder.song, rows: visible, lanes: this.#foundByPass(), scale, look });
+    this.#drawPoints(ctx, visible, heardSong);
     drawNowLine(ctx, scale, look, RIDE.rulerPx - top, bottom);
     drawCarryHandles(ctx, this.freshHandles(visible), look, scale);
     held.draw(ctx, scale, look, false);
     const breath = 0.5 + 0.5 * Math.sin(performance.now() / 500);
     const live = { recorder, heard: heardSong, rows: visible, scale, look, position, inHand, breath };
     drawLive(ctx, { ...live, top: RIDE.rulerPx - top, bottom });
+  }
+
+  /** The points of tall rows, where they can be taken hold of; none of what a pass writes just now. */
+  #drawPoints(ctx: CanvasRenderingContext2D, visible: readonly ChannelRow[], song: Song): void {
+    const { open, look } = this.#scene;
+    const { picked } = store.getState().view;
+    const takes = open.session.recorder.roll?.takes ?? [];
+    for (const row of visible) {
+      if (!row.isTall || takes.some(({ control }) => control === row.control)) continue;
+      const own = picked?.control === row.control ? picked.times : [];
+      drawPointMarks(ctx, song, row, { scale: this.scale, look, from: RIDE.meterPx, picked: own });
+    }
   }
 
   /** What the last pass found, while its receipt is what is told: it stands faded under what it wrote. */

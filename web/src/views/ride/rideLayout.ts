@@ -159,8 +159,13 @@ export function rowAt(rows: readonly RideRow[], y: number): ChannelRow | null {
   return row?.kind === 'channel' ? row : null;
 }
 
+type Placed = { readonly top: number; readonly height: number };
+/** What a row leaves free for the cap at either end of the throw. */
+const endRoom = ({ height }: Pick<Placed, 'height'>): number => (height > 60 ? 12 : 6);
+
+/** How many pixels of a row are the whole throw. */
+export const roomOfThrow = (row: Pick<Placed, 'height'>): number => row.height - 2 * endRoom(row);
+
 /** Where on a row a travel stands: bottom 0, top 1, with room for the cap at both ends. */
-export function yOfTravel(row: { readonly top: number; readonly height: number }, travel: number): number {
-  const room = row.height > 60 ? 12 : 6;
-  return row.top + room + (1 - travel) * (row.height - 2 * room);
-}
+export const yOfTravel = (row: Placed, travel: number): number =>
+  row.top + endRoom(row) + (1 - travel) * roomOfThrow(row);

@@ -22,6 +22,8 @@ export type PointerAt = {
   /** Shift makes what is dragged finer, Alt keeps it from snapping. */
   readonly isFine: boolean;
   readonly isFree: boolean;
+  /** Ctrl keeps a drag to one way, and takes one more to what is picked. */
+  readonly isLocked: boolean;
   readonly atMs: number;
   readonly moves: readonly PointerMove[];
 };

@@ -10,6 +10,7 @@ const at = (id: number, atMs: number): PointerAt => ({
   onRuler: false,
   isFine: false,
   isFree: false,
+  isLocked: false,
   atMs,
   moves: [],
 });

@@ -1,6 +1,9 @@
+import { boxPoints } from './boxPoints.js';
 import { carryEnd } from './carryEnd.js';
 import { clearMeters } from './clearMeters.js';
 import { HeldGestures, type StageRef } from './gesture.js';
+import { mendCurve } from './mendCurve.js';
+import { mendPoints } from './mendPoints.js';
 import { rideCap } from './rideCap.js';
 import { shapeClip } from './shapeClip.js';
 import { sweepRange } from './sweepRange.js';
@@ -9,4 +12,13 @@ export { HeldGestures, type LaneStage, type PointerAt, type StageRef } from './g
 
 /** What pointers can do on the lanes of Ride, the first that fits first. */
 export const rideGestures = (stage: StageRef): HeldGestures =>
-  new HeldGestures([rideCap(stage), clearMeters(stage), carryEnd(stage), shapeClip(stage), sweepRange(stage)]);
+  new HeldGestures([
+    rideCap(stage),
+    clearMeters(stage),
+    carryEnd(stage),
+    mendPoints(stage),
+    boxPoints(stage),
+    mendCurve(stage),
+    shapeClip(stage),
+    sweepRange(stage),
+  ]);

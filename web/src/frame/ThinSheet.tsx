@@ -1,0 +1,107 @@
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { Button, Group, NumberInput, SegmentedControl, Text } from '@mantine/core';
+import { SCOPE_NAMES, THIN_SCOPES, TOLERANCES, thinEdit, thinWords, type ThinScope } from '../hands/thinning.js';
+import { channelNamed } from '@sure-hand/core/song';
+import { useOpenSong } from '../open/OpenSongProvider.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
+import { didSomething } from '../store/viewSlice.js';
+
+const CLOSENESS = [
+  { value: String(TOLERANCES.fine), label: 'Fine' },
+  { value: String(TOLERANCES.medium), label: 'Medium' },
+  { value: String(TOLERANCES.coarse), label: 'Coarse' },
+];
+/** Shares of the throw are typed in per cent. */
+const PER_CENT = 100;
+
+/** How closely a curve is kept: three usual ways, or typed. */
+function Closeness({
+  tolerance,
+  onTolerance,
+}: {
+  readonly tolerance: number;
+  readonly onTolerance: (tolerance: number) => void;
+}): ReactNode {
+  return (
+    <>
+      <SegmentedControl
+        size="xs"
+        aria-label="How closely"
+        value={CLOSENESS.find(({ value }) => Number(value) === tolerance)?.value ?? ''}
+        onChange={(value) => onTolerance(Number(value))}
+        data={CLOSENESS}
+      />
+      <NumberInput
+        w={150}
+        label="Within, % of the throw"
+        value={tolerance * PER_CENT}
+        step={0.1}
+        min={0.01}
+        max={50}
+        decimalScale={2}
+        onChange={(value) => {
+          const typed = Number(value) / PER_CENT;
+          if (typed > 0 && typed <= 0.5) onTolerance(typed);
+        }}
+      />
+    </>
+  );
+}
+
+/** Whether the row of a control stands in the lower half of the window. */
+function standsLow(inHand: string | null): boolean {
+  const row = inHand && document.querySelector(`[data-testid="row-${CSS.escape(channelNamed(inHand))}"]`);
+  return !!row && row.getBoundingClientRect().bottom > window.innerHeight / 2;
+}
+
+/** Fewer points: what would remain and how far off it would be is said, drawn and heard before it is kept. */
+export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
+  const { drafting } = useOpenSong();
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const { inHand, range, format } = useViewParts('inHand', 'range', 'format');
+  const [scope, setScope] = useState<ThinScope>(range ? 'range' : 'lane');
+  // What it is about stays in sight: where its row stands low, the sheet stands high.
+  const [isHigh] = useState(() => standsLow(inHand));
+  const [tolerance, setTolerance] = useState<number>(TOLERANCES.medium);
+  const edit = useMemo(
+    () => thinEdit(song, inHand, { scope, range, tolerance }),
+    [song, inHand, scope, range, tolerance],
+  );
+  const words = useMemo(() => thinWords(song, edit, format), [song, edit, format]);
+  useEffect(() => {
+    if (edit) drafting.draft(edit);
+    return () => drafting.drop();
+  }, [drafting, edit]);
+  const keep = (): void => {
+    if (!edit) return;
+    const { changed } = drafting.keep(edit);
+    if (changed.length) dispatch(didSomething(`Thinned: ${words.counts}`));
+    onClose();
+  };
+  return (
+    <Sheet name="Thin" className={isHigh ? 'sheet-high' : ''} onClose={onClose} onEnter={keep}>
+      <Group gap="md" align="flex-end" wrap="nowrap">
+        <SegmentedControl
+          size="xs"
+          aria-label="What is thinned"
+          value={scope}
+          onChange={(value) => setScope(value as ThinScope)}
+          data={THIN_SCOPES.map((one) => ({
+            value: one,
+            label: SCOPE_NAMES[one],
+            disabled: one === 'range' && !range,
+          }))}
+        />
+        <Closeness tolerance={tolerance} onTolerance={setTolerance} />
+        <Button size="xs" onClick={keep} disabled={!edit}>
+          Thin
+        </Button>
+      </Group>
+      <Text fz="sm" mt={8} role="status" data-testid="thin-says">
+        {words.counts} {words.worst}
+      </Text>
+    </Sheet>
+  );
+}

@@ -1,0 +1,91 @@
+import type { CommandScene } from '../commandScene.js';
+import { STEP, addPointAtLine, clearPoints, nudgePoints, pickPoints } from '../mending.js';
+import { copyRange, duplicateRange, pasteAtLine, type Clipboard } from '../clipboard.js';
+import type { Command } from './command.js';
+
+const nudge =
+  (t: number, travel: number) =>
+  (scene: CommandScene): void =>
+    nudgePoints(scene, { t, travel });
+const { travel, sec } = STEP;
+
+/** The system's clipboard; a page that is not let near it has none. */
+const clipboard: Clipboard = {
+  readText: () => navigator.clipboard.readText(),
+  writeText: (text) => navigator.clipboard.writeText(text),
+};
+
+/** Keys that mend the curve in hand: its picked points, or what stands in the range. */
+export const mendKeys: readonly Command[] = [
+  { id: 'clear', name: 'Clear the picked points, or the range', group: 'Mending', keys: 'delete', press: clearPoints },
+  {
+    id: 'copy',
+    name: 'Copy the range of the lane',
+    group: 'Mending',
+    keys: 'mod+c',
+    press: (scene) => void copyRange(scene, clipboard),
+  },
+  {
+    id: 'cut',
+    name: 'Cut it',
+    group: 'Mending',
+    keys: 'mod+x',
+    press: (scene) => void copyRange(scene, clipboard, true),
+  },
+  {
+    id: 'paste',
+    name: 'Paste at the line',
+    group: 'Mending',
+    keys: 'mod+v',
+    press: (scene) => void pasteAtLine(scene, clipboard),
+  },
+  { id: 'duplicate', name: 'The range once more after itself', group: 'Mending', keys: 'mod+d', press: duplicateRange },
+  { id: 'thin', name: 'Thin…', group: 'Mending', keys: 'h', press: ({ ask }) => ask({ what: 'thin' }) },
+  {
+    id: 'addPoint',
+    name: 'Add a point at the line',
+    group: 'Mending',
+    keys: 'insert',
+    press: (scene) => addPointAtLine(scene, scene.control.position),
+  },
+  {
+    id: 'pickAll',
+    name: 'Pick all points of the lane',
+    group: 'Mending',
+    keys: 'mod+a',
+    press: (scene) => pickPoints(scene),
+  },
+  {
+    id: 'pickOn',
+    name: 'Pick all from the line on',
+    group: 'Mending',
+    keys: 'mod+shift+a',
+    press: (scene) => pickPoints(scene, scene.control.position),
+  },
+  { id: 'pointsUp', name: 'Points up, or the range', group: 'Mending', keys: 'alt+up', press: nudge(0, travel.coarse) },
+  {
+    id: 'pointsDown',
+    name: 'Points down, or the range',
+    group: 'Mending',
+    keys: 'alt+down',
+    press: nudge(0, -travel.coarse),
+  },
+  { id: 'pointsUpFine', name: 'The same finely', group: 'Mending', keys: 'alt+shift+up', press: nudge(0, travel.fine) },
+  {
+    id: 'pointsDownFine',
+    name: 'Down finely',
+    group: 'Mending',
+    keys: 'alt+shift+down',
+    press: nudge(0, -travel.fine),
+  },
+  { id: 'pointsLater', name: 'Points later', group: 'Mending', keys: 'alt+right', press: nudge(sec.coarse, 0) },
+  { id: 'pointsEarlier', name: 'Points earlier', group: 'Mending', keys: 'alt+left', press: nudge(-sec.coarse, 0) },
+  { id: 'pointsLaterFine', name: 'Later finely', group: 'Mending', keys: 'alt+shift+right', press: nudge(sec.fine, 0) },
+  {
+    id: 'pointsEarlierFine',
+    name: 'Earlier finely',
+    group: 'Mending',
+    keys: 'alt+shift+left',
+    press: nudge(-sec.fine, 0),
+  },
+];
