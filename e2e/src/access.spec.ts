@@ -26,6 +26,9 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['a note', 'Shift+N'],
   ['a clip', 'c'],
   ['thinning', 'h'],
+  ['clearing', 'Shift+Delete'],
+  ['a shape', 'g'],
+  ['picked points', 'Shift+Equal'],
   ['keys', 'Shift+Slash'],
 ];
 

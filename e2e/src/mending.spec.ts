@@ -51,6 +51,7 @@ test('a point is moved by the pointer: one step, kept as the hand comes up, take
   await page.mouse.move(point.x, point.y);
   await expect(page.getByTestId('lanes')).toHaveAttribute('title', /^A point: drag to move it/);
   await drag(point, -20, 30);
+  await expect(ride.says).toHaveText('Heard as it would be. Nothing is kept yet.');
   expect(pairs(await app.points(LEAD))).toEqual(pairs(LANE));
   await page.mouse.up();
   await expect(ride.says).toHaveText(/^1 point of Lead level moved: \+\d+\.\d dB → −\d\.\d dB, −\d+ ms\.$/);
@@ -232,4 +233,50 @@ test('a range is copied as text, pasted on another lane, cut; a lane is thinned 
   await page.getByRole('button', { name: 'Thin', exact: true }).click();
   await expect.poll(async () => (await app.points(LEAD)).length).toBe(left);
   expect(left).toBeLessThan(60);
+});
+
+test('a picked point is typed exactly; a shape is drawn over the range, seen before it is kept; points are cleared by scope', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const { place } = await mended(page, app, ride, 1);
+  const point = await place(8, -12);
+  await page.mouse.click(point.x, point.y);
+  await page.keyboard.press('Shift+Equal');
+  const sheet = page.getByRole('dialog', { name: '1 point of Lead level' });
+  await sheet.getByLabel('Value').fill('-7.5');
+  await sheet.getByLabel('Time').fill('0:08.500');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => pairs(await app.points(LEAD))[2]).toEqual([8.5, -7.5]);
+  await sheet.getByText('S', { exact: true }).click();
+  await expect.poll(async () => (await app.points(LEAD))[2]!.shape).toBe('s');
+  // What can't be is said, and nothing is changed.
+  await sheet.getByLabel('Value').fill('40');
+  await page.keyboard.press('Enter');
+  await expect(sheet.getByRole('alert')).toHaveText('40.0 dB is outside −∞ dB … 12.0 dB.');
+  await page.keyboard.press('Escape');
+  expect(pairs(await app.points(LEAD))[2]).toEqual([8.5, -7.5]);
+
+  await ride.setRange(4, 8);
+  await page.keyboard.press('g');
+  const shape = page.getByRole('dialog', { name: 'Shape over the range' });
+  await expect(page.getByTestId('wave-says')).toHaveText(
+    /^Lead level between −\d+\.\d dB and −?\d+\.\d dB, \d+ points\.$/,
+  );
+  const drawn = Number(/(\d+) points/.exec((await page.getByTestId('wave-says').textContent())!)![1]);
+  expect((await app.points(LEAD)).length).toBe(LANE.length);
+  await shape.getByRole('button', { name: 'Draw' }).click();
+  await expect.poll(async () => (await app.points(LEAD)).filter(({ t }) => t >= 4 && t <= 8).length).toBe(drawn);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await app.points(LEAD)).length).toBe(LANE.length);
+
+  await page.keyboard.press('Shift+Delete');
+  const clear = page.getByRole('dialog', { name: 'Clear points' });
+  await expect(page.getByTestId('clear-says')).toHaveText('1 point of Lead level will go.');
+  await clear.getByText('Lane', { exact: true }).click();
+  await expect(page.getByTestId('clear-says')).toHaveText('5 points of Lead level will go.');
+  await page.keyboard.press('Enter');
+  await expect(ride.says).toHaveText('5 points of Lead level cleared.');
+  await expect.poll(() => app.points(LEAD)).toEqual([]);
 });

@@ -1,10 +1,13 @@
 import type { ReactNode } from 'react';
+import { ClearSheet } from './ClearSheet.js';
 import { ClipSheet } from './ClipSheet.js';
 import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
+import { PointsSheet } from './PointsSheet.js';
 import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
 import { ThinSheet } from './ThinSheet.js';
+import { WaveSheet } from './WaveSheet.js';
 import { WritingSheet } from './WritingSheet.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { askedFor } from '../store/viewSlice.js';
@@ -29,6 +32,12 @@ export function AskedSheet(): ReactNode {
       return <PassListSheet onClose={close} />;
     case 'thin':
       return <ThinSheet onClose={close} />;
+    case 'clear':
+      return <ClearSheet onClose={close} />;
+    case 'wave':
+      return <WaveSheet onClose={close} />;
+    case 'points':
+      return <PointsSheet onClose={close} />;
     case 'cutShort':
       return <CutShortSheet onClose={close} />;
     case undefined:

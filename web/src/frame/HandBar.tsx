@@ -76,7 +76,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
 
 /** What the words are about: another state of the song being heard, a passage, or the pass that was, is or is to come. */
 function useWords(id: ControlId | null): HandWords {
-  const { session, control, comparison } = useMoment();
+  const { session, control, comparison, drafting } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
   const { lastPass, pending } = useSongParts('lastPass', 'pending');
   const { pass, isPassTold, did, carries } = useViewParts('pass', 'isPassTold', 'did', 'carries');
@@ -86,6 +86,8 @@ function useWords(id: ControlId | null): HandWords {
   const number = pass?.number ?? Math.max(1, coming);
   if (comparison.heard && !session.recorder.roll?.takes.some((take) => take.isOpen))
     return comparedWords(comparison.heard.side, comparison.heard.number ?? number);
+  if (drafting.controls.length && !session.recorder.roll?.takes.some((take) => take.isOpen))
+    return { says: 'Heard as it would be. Nothing is kept yet.', more: 'Esc gives it up.', isWriting: false };
   if (session.isListening)
     return { says: 'Hearing the edges.', more: 'Nothing is written meanwhile.', isWriting: false };
   const moment = { recorder: session.recorder, map, position: control.position, inHand: id, did };
@@ -180,7 +182,7 @@ function Acts(): ReactNode {
         </Act>
       )}
       {picked && !isHeld && <PickedActs picked={picked} />}
-      {isAfter && pass.receipt.lanes.length > 0 && <AfterPass pass={pass} history={history} />}
+      {isAfter && !picked && pass.receipt.lanes.length > 0 && <AfterPass pass={pass} history={history} />}
       {comparison.heard && !isHeld && (
         <Act label="Before or after the pass, while it rolls (B)" onClick={() => void comparison.toggle()}>
           {comparison.heard.side === 'before' ? 'Hear after' : 'Hear before'}

@@ -1,11 +1,11 @@
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, NumberInput, SegmentedControl, Text } from '@mantine/core';
-import { SCOPE_NAMES, THIN_SCOPES, TOLERANCES, thinEdit, thinWords, type ThinScope } from '../hands/thinning.js';
-import { channelNamed } from '@sure-hand/core/song';
-import { useOpenSong } from '../open/OpenSongProvider.js';
+import { SCOPE_NAMES } from '../hands/mendScopes.js';
+import { THIN_SCOPES, TOLERANCES, thinEdit, thinWords, type ThinScope } from '../hands/thinning.js';
 import { Sheet } from '../parts/Sheet.js';
-import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
-import { didSomething } from '../store/viewSlice.js';
+import { useAppSelector, useViewParts } from '../store/store.js';
+import { standsLow } from './standsLow.js';
+import { useDraft } from './useDraft.js';
 
 const CLOSENESS = [
   { value: String(TOLERANCES.fine), label: 'Fine' },
@@ -49,16 +49,8 @@ function Closeness({
   );
 }
 
-/** Whether the row of a control stands in the lower half of the window. */
-function standsLow(inHand: string | null): boolean {
-  const row = inHand && document.querySelector(`[data-testid="row-${CSS.escape(channelNamed(inHand))}"]`);
-  return !!row && row.getBoundingClientRect().bottom > window.innerHeight / 2;
-}
-
 /** Fewer points: what would remain and how far off it would be is said, drawn and heard before it is kept. */
 export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
-  const { drafting } = useOpenSong();
-  const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const { inHand, range, format } = useViewParts('inHand', 'range', 'format');
   const [scope, setScope] = useState<ThinScope>(range ? 'range' : 'lane');
@@ -70,14 +62,10 @@ export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactN
     [song, inHand, scope, range, tolerance],
   );
   const words = useMemo(() => thinWords(song, edit, format), [song, edit, format]);
-  useEffect(() => {
-    if (edit) drafting.draft(edit);
-    return () => drafting.drop();
-  }, [drafting, edit]);
+  const kept = useDraft(edit);
   const keep = (): void => {
     if (!edit) return;
-    const { changed } = drafting.keep(edit);
-    if (changed.length) dispatch(didSomething(`Thinned: ${words.counts}`));
+    kept(`Thinned: ${words.counts}`);
     onClose();
   };
   return (

@@ -13,5 +13,11 @@ export type Asked =
   | { readonly what: 'list' }
   /** Fewer points: of a range, a lane, a channel or the song. */
   | { readonly what: 'thin' }
+  /** Points taken away, by scope. */
+  | { readonly what: 'clear' }
+  /** A shape at a musical rate over the range. */
+  | { readonly what: 'wave' }
+  /** The picked points: exact time, value and shape. */
+  | { readonly what: 'points' }
   /** Passes that were cut short, each to be kept or dropped. */
   | { readonly what: 'cutShort' };

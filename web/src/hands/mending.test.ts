@@ -5,7 +5,10 @@ import { laneOf, type Song } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
 import { copyRange, duplicateRange, pasteAtLine, type Clipboard } from './clipboard.js';
 import { addPointAtLine, clearPoints, nudgePoints, pickPoints, type MendScene, type PickedPoints } from './mending.js';
+import { clearEdit, clearWords } from './mendScopes.js';
+import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
 import { thinEdit, thinWords } from './thinning.js';
+import { cyclesPerQuarter, waveEdit, waveWords } from './waves.js';
 
 const LEVEL = 'voice/level';
 const LANE: readonly Point[] = [linePoint(2, -20), linePoint(5, -10), linePoint(8, -12), linePoint(11, -6)];
@@ -166,7 +169,7 @@ test('thinning says beforehand what remains, and where it is furthest off', () =
   const edit = thinEdit(song, LEVEL, { scope: 'lane', range: null, tolerance: 0.01 });
   const words = thinWords(song, edit, 'clock');
   expect(words.counts).toMatch(/^400 points of Voice level become \d+\.$/);
-  expect(words.worst).toMatch(/^Furthest off at 0:\d\d\.\d{3}: −\d\.\d dB becomes −\d\.\d dB\.$/);
+  expect(words.worst).toMatch(/^Furthest off at 0:\d\d\.\d{3}: −\d+\.\d dB becomes −\d+\.\d dB\.$/);
   expect(thinEdit(song, 'voice/pan', { scope: 'lane', range: null, tolerance: 0.01 })).toBe(null);
   expect(thinEdit(song, LEVEL, { scope: 'range', range: null, tolerance: 0.01 })).toBe(null);
   expect(thinEdit(song, 'voice/pan', { scope: 'channel', range: null, tolerance: 0.01 })).toMatchObject({
@@ -176,4 +179,55 @@ test('thinning says beforehand what remains, and where it is furthest off', () =
   expect(thinWords(safe, thinEdit(safe, LEVEL, { scope: 'song', range: null, tolerance: 0.01 }), 'clock').counts).toBe(
     'Nothing there has points to thin.',
   );
+});
+
+test('clearing by scope says how many points of which lanes will go, and which guards keep', () => {
+  const few = [linePoint(1, -9), linePoint(3, -6)];
+  const song = testSong({
+    lanes: {
+      [LEVEL]: { points: LANE },
+      'voice/pan': { points: [linePoint(2, 0)] },
+      'fiddle/level': { points: few, safe: true },
+    },
+  });
+  const scene = { inHand: LEVEL, range: [4, 9] as const, onView: [LEVEL, 'fiddle/level'] };
+  const will = (scope: 'range' | 'lane' | 'view' | 'channel' | 'song'): string => clearWords(song, scope, scene).will;
+  expect(will('range')).toBe('2 points of Voice level will go.');
+  expect(will('lane')).toBe('4 points of Voice level will go.');
+  expect(will('channel')).toBe('5 points of 2 lanes: Voice level (4), Voice pan (1) will go.');
+  expect(will('view')).toBe('4 points of Voice level will go. Fiddle level is guarded and stays.');
+  expect(will('song')).toBe(
+    '5 points of 2 lanes: Voice level (4), Voice pan (1) will go. Fiddle level is guarded and stays.',
+  );
+  const after = applyEdit(song, clearEdit(song, 'song', scene)!);
+  expect(after.refused).toEqual([]);
+  expect(clearWords(after.song, 'song', scene).will).toBe(
+    'Nothing there has points to clear. Fiddle level is guarded and stays.',
+  );
+  expect(clearEdit(song, 'range', { ...scene, range: null })).toBe(null);
+});
+
+test('shapes take their rate from the meter, and say what they go between', () => {
+  const song = testSong({ meter: [{ t: 0, beats: 3, unit: 4 }] });
+  const rates = (['2 bars', '1 bar', '1/4', '1/8T'] as const).map((rate) => cyclesPerQuarter(song, rate, 0));
+  [1 / 6, 1 / 3, 1, 3].forEach((wanted, i) => expect(rates[i]).toBeCloseTo(wanted, 12));
+  const asked = { wave: 'sine', rate: '1 bar', depth: 0.25, centre: 0.5, phase: 0, seed: 1 } as const;
+  const edit = waveEdit(song, LEVEL, [0, 6], asked);
+  expect(waveWords(song, edit, asked)).toMatch(/^Voice level between −35\.0 dB and 0\.0 dB, \d+ points\.$/);
+  expect(waveEdit(song, LEVEL, null, asked)).toBe(null);
+});
+
+test('picked points are changed together, and a shape that was cut becomes a whole one', () => {
+  const song = testSong({ lanes: { [LEVEL]: { points: LANE } } });
+  const of = { control: LEVEL, layer: 'base' } as const;
+  const points = pointsPickedOf(song, { ...of, times: [5, 8, 77] });
+  expect(points.map(({ t }) => t)).toEqual([5, 8]);
+  const edit = changedPoints(of, points, (one) => withShape({ ...one, part: [0.2, 1] }, 's'));
+  const after = [...laneOf(applyEdit(song, edit).song, LEVEL).points];
+  expect(after.map(({ shape, bend, part }) => [shape, bend, part])).toEqual([
+    ['line', 0, undefined],
+    ['s', 0.5, undefined],
+    ['s', 0.5, undefined],
+    ['line', 0, undefined],
+  ]);
 });

@@ -90,6 +90,17 @@ export function pickedThere(song: Song, picked: PickedPoints | null): PickedPoin
   return times.length ? { ...picked, times } : null;
 }
 
+/** Times at which the picked points stand in a song that is heard in place of the one they were picked in, as while they are moved. */
+export function pickedAsHeard(song: Song, heard: Song, { control, layer, times }: PickedPoints): readonly Seconds[] {
+  const [was, is] = [song, heard].map((of) => layerPoints(laneOf(of, control), layer).t) as [
+    Float64Array,
+    Float64Array,
+  ];
+  if (was === is || was.length !== is.length) return times;
+  const isPicked = new Set(times);
+  return [...is].filter((_, i) => isPicked.has(was[i]!));
+}
+
 /** The control in hand and its layer, if its curve can be mended; says why where it can't. */
 export function inHandOf({ song, inHand, say }: MendScene): LayerOf | null {
   if (!inHand) return null;

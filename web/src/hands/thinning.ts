@@ -1,9 +1,6 @@
 import { applyEdit, type Applied, type Edit } from '@sure-hand/core/edits';
 import {
-  channelOf,
   controlOf,
-  controlsOf,
-  controlsOfChannel,
   fullName,
   guardOn,
   isSwitch,
@@ -17,17 +14,11 @@ import {
 } from '@sure-hand/core/song';
 import { valueAt } from '@sure-hand/core/curve';
 import { meterMap, printTime, type TimeFormat } from '@sure-hand/core/time';
-import { layerOf } from './mending.js';
+import { controlsInScope, layerInScope, type MendScope } from './mendScopes.js';
 
-export const THIN_SCOPES = ['range', 'lane', 'channel', 'song'] as const;
-/** What is thinned: the range of the lane in hand, the whole lane, all lanes of its channel, or of the song. */
+export const THIN_SCOPES = ['range', 'lane', 'channel', 'song'] as const satisfies readonly MendScope[];
+/** What is thinned. */
 export type ThinScope = (typeof THIN_SCOPES)[number];
-export const SCOPE_NAMES: Readonly<Record<ThinScope, string>> = {
-  range: 'Range',
-  lane: 'Lane',
-  channel: 'Channel',
-  song: 'Song',
-};
 
 /** How closely a curve is kept, in shares of the throw (rules, 7). */
 export const TOLERANCES = { fine: 0.002, medium: 0.005, coarse: 0.015 } as const;
@@ -42,21 +33,14 @@ export function thinEdit(
     tolerance,
   }: { readonly scope: ThinScope; readonly range: readonly [number, number] | null; readonly tolerance: number },
 ): Edit | null {
-  const of = inHand ? layerOf(song, inHand) : null;
-  if (scope !== 'song' && !of) return null;
-  if (scope === 'range' && !range) return null;
-  const layer: Layer = of && scope !== 'song' ? of.layer : 'base';
-  const controls = controlsInScope(song, scope, of?.control ?? null).filter(
-    (id) => !isSwitch(controlOf(song, id)) && layerPoints(laneOf(song, id), layer).length > 2 && !guardOn(song, id),
+  const scene = { inHand, range, onView: [] };
+  const layer = scope === 'song' ? 'base' : layerInScope(song, scene);
+  const controls = controlsInScope(song, scope, scene).filter(
+    (id) =>
+      !isSwitch(controlOf(song, id)) && layerPoints(laneOf(song, id), layer).length > 2 && guardOn(song, id) === null,
   );
   if (!controls.length) return null;
   return { kind: 'thin', controls, tolerance, layer, ...(scope === 'range' ? { range: range! } : {}) };
-}
-
-function controlsInScope(song: Song, scope: ThinScope, control: ControlId | null): ControlId[] {
-  if (scope === 'song') return [...controlsOf(song).keys()];
-  if (scope !== 'channel') return [control!];
-  return controlsOfChannel(song, channelOf(song, controlOf(song, control!).channel)!).map(({ id }) => id);
 }
 
 /** What a thinning does, in words: points before and after, and where the curve is furthest from what it was, in its own unit. */

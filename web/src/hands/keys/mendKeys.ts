@@ -40,6 +40,21 @@ export const mendKeys: readonly Command[] = [
     press: (scene) => void pasteAtLine(scene, clipboard),
   },
   { id: 'duplicate', name: 'The range once more after itself', group: 'Mending', keys: 'mod+d', press: duplicateRange },
+  {
+    id: 'clearBy',
+    name: 'Clear by scope…',
+    group: 'Mending',
+    keys: 'shift+delete',
+    press: ({ ask }) => ask({ what: 'clear' }),
+  },
+  { id: 'wave', name: 'Shape over the range…', group: 'Mending', keys: 'g', press: ({ ask }) => ask({ what: 'wave' }) },
+  {
+    id: 'typePoints',
+    name: 'Type the picked points…',
+    group: 'Mending',
+    keys: 'shift+equal',
+    press: ({ ask }) => ask({ what: 'points' }),
+  },
   { id: 'thin', name: 'Thin…', group: 'Mending', keys: 'h', press: ({ ask }) => ask({ what: 'thin' }) },
   {
     id: 'addPoint',

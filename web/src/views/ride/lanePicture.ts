@@ -4,7 +4,7 @@ import type { ControlId, Song } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { freshSpans } from '../../hands/carrying.js';
-import type { PickedPoints } from '../../hands/mending.js';
+import { pickedAsHeard, type PickedPoints } from '../../hands/mending.js';
 import type { OpenSong } from '../../open/openSong.js';
 import type { Look } from '../../parts/look.js';
 import { store } from '../../store/store.js';
@@ -187,7 +187,7 @@ export class LanePicture {
     const takes = open.session.recorder.roll?.takes ?? [];
     for (const row of visible) {
       if (!row.isTall || takes.some(({ control }) => control === row.control)) continue;
-      const own = picked?.control === row.control ? picked.times : [];
+      const own = picked?.control === row.control ? pickedAsHeard(open.session.recorder.song, song, picked) : [];
       drawPointMarks(ctx, song, row, { scale: this.scale, look, from: RIDE.meterPx, picked: own });
     }
   }

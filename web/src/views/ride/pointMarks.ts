@@ -1,6 +1,6 @@
 import { columnsOf, type CurveColumns } from '@sure-hand/core/curve';
 import { layerOf } from '../../hands/mending.js';
-import { laneOf, layerLaw, layerPoints, type Song } from '@sure-hand/core/song';
+import { isReading, laneOf, layerLaw, layerPoints, type Song } from '@sure-hand/core/song';
 import { lastNotAfter, type Seconds } from '@sure-hand/core/units';
 import type { LayerOf } from '@sure-hand/core/edits';
 import { FONT, type Look } from '../../parts/look.js';
@@ -72,6 +72,8 @@ export function drawPointMarks(
   const marks = marksIn(song, row, scale, from, scale.width);
   const isPicked = new Set(picked);
   ctx.save();
+  // As its curve is: of one that is not read they are faint, too.
+  if (!isReading(song, row.control)) ctx.globalAlpha = 0.45;
   ctx.lineWidth = 1.5;
   marks.forEach(({ t, x, y }, i) => {
     const own = isPicked.has(t);

@@ -1,0 +1,18 @@
+import { useEffect } from 'react';
+import type { Edit } from '@sure-hand/core/edits';
+import { useOpenSong } from '../open/OpenSongProvider.js';
+import { useAppDispatch } from '../store/store.js';
+import { didSomething } from '../store/viewSlice.js';
+
+/** An edit that a sheet is about is heard and drawn as long as the sheet is open. Gives back what keeps it, and says what it did. */
+export function useDraft(edit: Edit | null): (words: string) => void {
+  const { drafting } = useOpenSong();
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    if (edit) drafting.draft(edit);
+    return () => drafting.drop();
+  }, [drafting, edit]);
+  return (words) => {
+    if (edit && drafting.keep(edit).changed.length) dispatch(didSomething(words));
+  };
+}
