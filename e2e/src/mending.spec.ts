@@ -280,3 +280,32 @@ test('a picked point is typed exactly; a shape is drawn over the range, seen bef
   await expect(ride.says).toHaveText('5 points of Lead level cleared.');
   await expect.poll(() => app.points(LEAD)).toEqual([]);
 });
+
+test('what is mended is heard by one key, from before it, again and again; the line comes back, and nothing is written', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await mended(page, app, ride, 1);
+  await page.keyboard.press('5');
+  await ride.setRange(9, 10);
+  await ride.goTo(3);
+  await page.keyboard.press('Shift+Q');
+  await expect(ride.says).toHaveText('Hearing the range, again and again.');
+  // From two seconds before it to its end, and round again.
+  await ride.heardPast(9.5);
+  await page.waitForFunction(() => sureHandProbe!.heard() < 8);
+  await expect.poll(async () => Math.abs(await heardOff(page))).toBeLessThan(0.3);
+  await page.keyboard.press('Space');
+  await page.waitForFunction(() => Math.abs(sureHandProbe!.heard() - 3) < 0.01);
+  expect(await app.passes()).toEqual([]);
+  expect(pairs(await app.points(LEAD))).toEqual(pairs(LANE));
+
+  // The control moved last comes into hand by one key.
+  await page.keyboard.press('1');
+  await page.keyboard.press('ArrowUp');
+  await ride.takeInHand('fiddle', 'Fiddle');
+  await expect(page.getByTestId('in-hand')).toHaveText('Fiddle');
+  await page.keyboard.press('d');
+  await expect(page.getByTestId('in-hand')).toHaveText('Lead');
+});

@@ -88,8 +88,11 @@ function useWords(id: ControlId | null): HandWords {
     return comparedWords(comparison.heard.side, comparison.heard.number ?? number);
   if (drafting.controls.length && !session.recorder.roll?.takes.some((take) => take.isOpen))
     return { says: 'Heard as it would be. Nothing is kept yet.', more: 'Esc gives it up.', isWriting: false };
-  if (session.isListening)
-    return { says: 'Hearing the edges.', more: 'Nothing is written meanwhile.', isWriting: false };
+  if (session.listeningTo) {
+    const { what, isAgain } = session.listeningTo;
+    const more = 'Nothing is written meanwhile; Space stops, and the line is back where it was.';
+    return { says: `Hearing ${what}${isAgain ? ', again and again' : ''}.`, more, isWriting: false };
+  }
   const moment = { recorder: session.recorder, map, position: control.position, inHand: id, did };
   const receipt = pass && (carries.length ? withCarries(pass.receipt, carries) : pass.receipt);
   return handWords({ ...moment, told: receipt && isPassTold ? { receipt, number, close: pass.close } : null });

@@ -10,7 +10,7 @@ import {
   type Told,
 } from '@sure-hand/core/pass';
 import { loggedLanes, type Edit, type LoggedLane, type Receipt } from '@sure-hand/core/edits';
-import { type ControlId, type Song, layerLaw } from '@sure-hand/core/song';
+import { controlsOf, type ControlId, type Song, layerLaw } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { travelOf, type Law, type Seconds } from '@sure-hand/core/units';
 import { DOES, type HandTable } from '@sure-hand/core/mix';
@@ -77,6 +77,9 @@ const NO_JOURNAL: HandJournal = {
   end: () => `pass ${passes++}`,
 };
 
+/** What is listened to without a pass: in words, and whether it comes round again and again. */
+export type Listening = { readonly what: string; readonly isAgain: boolean };
+
 /** A clock that only tells the time: its owner calls {@link HandSession.tick}. */
 const BARE_CLOCK: SessionClock = { now: () => performance.now(), run: () => () => undefined };
 
@@ -107,6 +110,8 @@ export class HandSession {
   #compared: Song | null = null;
   /** Passages still to be listened to; null while nothing is. Where the one that plays ends, and where the line was. */
   #passages: Range[] | null = null;
+  #listening: Listening | null = null;
+  #lastMoved: ControlId | null = null;
   #listenTo: Seconds = 0;
   #backTo: Seconds | null = null;
   /** What stopped hands did since the last stop: poised values go into the next pass. */
@@ -136,6 +141,17 @@ export class HandSession {
   /** Whether a passage is only listened to: the song moves, and no pass does. */
   get isListening(): boolean {
     return this.#passages !== null;
+  }
+
+  /** The control that a hand moved last, from wherever; null before any was. */
+  get lastMoved(): ControlId | null {
+    const id = this.#lastMoved;
+    return id !== null && controlsOf(this.recorder.song).has(id) ? id : null;
+  }
+
+  /** What is listened to; null while nothing is. */
+  get listeningTo(): Listening | null {
+    return this.isListening ? this.#listening : null;
   }
 
   /** Whether a play was asked for that has not begun yet. */
@@ -195,6 +211,7 @@ export class HandSession {
   act(act: HandAct, atMs: number): void {
     // A hand is on the song as it stands: whoever rides hears what is ridden over.
     if (act.do === 'touch' || act.do === 'move') this.listener.onHand();
+    if (act.do === 'move') this.#lastMoved = act.control;
     if (this.isRolling) this.#catchWraps(this.clock.now());
     const { moment, rolled } = this.#momentOf(atMs);
     const event = rolled ? { ...act, t: this.engine.positionAt(atMs), lap: this.engine.heardWraps(atMs) } : act;
@@ -217,14 +234,15 @@ export class HandSession {
   }
 
   /**
-   * Plays passages one after the other to be listened to: no pass, so nothing is written whatever the modes are. After
-   * the last the line is back where it was.
+   * Plays passages one after the other to be listened to, once or again and again: no pass, so nothing is written whatever the
+   * modes are. After the last, or as it is stopped, the line is back where it was.
    */
-  async listen(passages: readonly Range[], nowMs: number): Promise<void> {
+  async listen(passages: readonly Range[], nowMs: number, to: Listening): Promise<void> {
     if (this.#starting || this.isRolling || !passages.length) return;
     const back = this.#backTo ?? this.engine.positionAt(nowMs);
     if (this.isListening) this.engine.stop(nowMs);
     this.#passages = [...passages];
+    this.#listening = to;
     this.#backTo = back;
     await this.#listenToNext();
   }
@@ -232,6 +250,7 @@ export class HandSession {
   async #listenToNext(): Promise<void> {
     const next = this.#passages?.shift();
     if (!next) return this.#endListening(this.clock.now());
+    if (this.#listening?.isAgain) this.#passages!.push(next);
     this.#listenTo = next[1];
     this.#starting = true;
     const wrong = await this.engine.play(next[0], false).finally(() => (this.#starting = false));
@@ -414,7 +433,11 @@ export class HandSession {
   }
 
   #mirrorAll(t: Seconds): void {
-    for (const id of [...this.#off]) this.#mirror(id, this.recorder.doing(id, t), t);
+    const known = controlsOf(this.recorder.song);
+    for (const id of [...this.#off])
+      if (known.has(id)) this.#mirror(id, this.recorder.doing(id, t), t);
+      // What has gone from the song has no place in the audio thread any more.
+      else this.#off.delete(id);
   }
 
   /** Tells the audio thread what one control does. Back on its curve it is given only once the thread has that curve. */

@@ -192,6 +192,7 @@ describe('a hand session', () => {
         [14, 18],
       ],
       engine.ms,
+      { what: 'the edges', isAgain: false },
     );
     expect([hand.isListening, hand.isRolling, hand.isMoving, engine.t]).toEqual([true, false, true, 6]);
     engine.goTo(10.01);
@@ -202,6 +203,32 @@ describe('a hand session', () => {
     engine.calls();
     expect([hand.isMoving, engine.isPlaying, engine.t, engine.isRunning]).toEqual([false, false, 20, false]);
     expect([edits, receipts]).toEqual([[], []]);
+  });
+
+  test('listens to a range again and again until it is stopped, and is back where it was', async () => {
+    const { engine, hand, receipts } = session();
+    engine.locate(20);
+    await hand.listen([[6, 8]], engine.ms, { what: 'the range', isAgain: true });
+    for (let n = 0; n < 3; n++) {
+      expect([hand.listeningTo, engine.t]).toEqual([{ what: 'the range', isAgain: true }, 6]);
+      engine.goTo(8.01);
+      engine.calls();
+      await Promise.resolve();
+    }
+    hand.stop(engine.ms);
+    expect([hand.listeningTo, engine.isPlaying, engine.t, receipts]).toEqual([null, false, 20, []]);
+  });
+
+  test('knows which control was moved last, while the song has it', () => {
+    const { hand, act } = session();
+    expect(hand.lastMoved).toBe(null);
+    act({ do: 'touch', control: 'fiddle/pan' });
+    expect(hand.lastMoved).toBe(null);
+    act({ do: 'move', control: 'fiddle/pan', value: 0.2 });
+    act({ do: 'touch', control: LEVEL });
+    expect(hand.lastMoved).toBe('fiddle/pan');
+    hand.setSong(applyEdit(hand.recorder.song, { kind: 'removeChannel', channel: 'fiddle' }).song);
+    expect(hand.lastMoved).toBe(null);
   });
 
   test('lets another state of the song be heard; what hands do is done to the song as it stands', () => {

@@ -4,7 +4,15 @@ import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { laneOf, type Song } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
 import { copyRange, duplicateRange, pasteAtLine, type Clipboard } from './clipboard.js';
-import { addPointAtLine, clearPoints, nudgePoints, pickPoints, type MendScene, type PickedPoints } from './mending.js';
+import {
+  addPointAtLine,
+  clearPoints,
+  fadeRange,
+  nudgePoints,
+  pickPoints,
+  type MendScene,
+  type PickedPoints,
+} from './mending.js';
 import { clearEdit, clearWords } from './mendScopes.js';
 import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
 import { thinEdit, thinWords } from './thinning.js';
@@ -84,6 +92,28 @@ describe('mending by keys', () => {
     desk.range = [6, 8];
     nudgePoints(desk.scene, { t: 0, travel: 0.01 });
     expect(desk.made.at(-1)).toMatchObject({ kind: 'lift', range: [6, 8], travel: 0.01 });
+  });
+
+  test('fades a level over the range from silence or to it, and the curve goes on after', () => {
+    desk.range = [5, 8];
+    fadeRange(desk.scene, 'out');
+    expect(desk.pairs()).toEqual([
+      [2, -20],
+      [5, -10],
+      [8, -144],
+      [8, -12],
+      [11, -6],
+    ]);
+    expect(desk.did.at(-1)).toBe('Voice level fades out to silence over the range; after it the curve goes on.');
+    desk.range = [8, 11];
+    fadeRange(desk.scene, 'in');
+    expect(desk.pairs().slice(2)).toEqual([
+      [8, -144],
+      [11, -6],
+    ]);
+    desk.inHand = 'voice/pan';
+    fadeRange(desk.scene, 'in');
+    expect(desk.said.at(-1)).toBe('Voice pan is not in dB, so it has no silence to fade to.');
   });
 
   test('on a guarded lane does nothing, and says what would let it', () => {

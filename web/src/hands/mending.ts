@@ -13,7 +13,7 @@ import {
   type ControlId,
   type Song,
 } from '@sure-hand/core/song';
-import { printDb, type Seconds } from '@sure-hand/core/units';
+import { SILENCE_DB, printDb, type Seconds } from '@sure-hand/core/units';
 import { staysOf } from './reasonWords.js';
 import type { SongControl } from './songControl.js';
 
@@ -212,4 +212,32 @@ export function addPointAtLine(scene: MendScene, t: Seconds): void {
     )
   )
     scene.pick({ ...of, times: [t] });
+}
+
+/** Plays what is picked, or the range, from a little before it, once or again and again. */
+export function hearRange({ song, control, range, picked, say }: MendScene, isAgain: boolean): void {
+  const there = pickedThere(song, picked);
+  const times = there?.times ?? [];
+  const span = times.length > 1 ? ([Math.min(...times), Math.max(...times)] as const) : range;
+  if (span) return void control.playRange(span, isAgain);
+  say('There is nothing to hear by itself: set a range with I and O, or pick points of the lane in hand.');
+}
+
+/** Fades the level in hand over the range, from silence or to it: its base, as an offset reaches no silence. */
+export function fadeRange(scene: MendScene, way: 'in' | 'out'): void {
+  const of = inHandOf(scene);
+  if (!of) return;
+  const { song, range, say } = scene;
+  const { control } = of;
+  if (!range) return say('There is nothing to fade over: set a range with I and O, or by dragging on the ruler.');
+  if (!isInDb(controlOf(song, control)))
+    return say(`${fullName(song, control)} is not in dB, so it has no silence to fade to.`);
+  const edit: Edit = {
+    kind: 'ramp',
+    values: { [control]: SILENCE_DB },
+    range,
+    ...(way === 'in' ? { towards: 'old' } : { after: 'resume' }),
+  };
+  const words = way === 'in' ? 'in from silence' : 'out to silence';
+  mend(scene, edit, `${fullName(song, control)} fades ${words} over the range; after it the curve goes on.`);
 }

@@ -31,6 +31,8 @@ export const HAND_PX = { coarse: 600, fine: 2400 } as const;
 
 /** The edges of a range are played from this long before each to this long after. */
 const EDGE_LEAD_SEC: Seconds = 2;
+/** A range is listened to from this long before it. */
+const PRE_ROLL_SEC: Seconds = 2;
 
 /** What the control needs of the rest of the application. */
 export type ControlHost = {
@@ -218,7 +220,14 @@ export class SongControl {
     const into: Range = [Math.max(0, from - EDGE_LEAD_SEC), Math.min(length, from + EDGE_LEAD_SEC)];
     const out: Range = [Math.max(0, to - EDGE_LEAD_SEC), Math.min(length, to + EDGE_LEAD_SEC)];
     const passages = out[0] <= into[1] ? [[into[0], out[1]] as const] : [into, out];
-    await this.session.listen(passages, performance.now());
+    await this.session.listen(passages, performance.now(), { what: 'the edges', isAgain: false });
+  }
+
+  /** Plays a range from a little before it, once or again and again; then the line is back where it was. The same once more stops. */
+  async playRange([from, to]: Range, isAgain: boolean): Promise<void> {
+    if (this.session.isListening) return this.session.stop(performance.now());
+    const passage: Range = [Math.max(0, from - PRE_ROLL_SEC), to];
+    await this.session.listen([passage], performance.now(), { what: 'the range', isAgain });
   }
 
   /** An edit that no hand on a control makes: of sections, notes, tempo, clips, names. */

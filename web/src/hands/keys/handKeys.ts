@@ -123,5 +123,16 @@ export const handKeys: readonly Command[] = [
     press: (scene) => takeLane(scene, 1),
   },
   { id: 'previousLane', name: 'Lane before', group: 'In hand', keys: 'left', press: (scene) => takeLane(scene, -1) },
+  {
+    id: 'lastMoved',
+    name: 'The control that was moved last',
+    group: 'In hand',
+    keys: 'd',
+    press: ({ control, takeInHand, say }) => {
+      const id = control.session.lastMoved;
+      if (id) takeInHand(id);
+      else say('No control has been moved yet.');
+    },
+  },
   { id: 'find', name: 'Find a control', group: 'In hand', keys: 'slash', press: ({ find }) => find() },
 ];

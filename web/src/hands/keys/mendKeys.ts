@@ -1,5 +1,5 @@
 import type { CommandScene } from '../commandScene.js';
-import { STEP, addPointAtLine, clearPoints, nudgePoints, pickPoints } from '../mending.js';
+import { STEP, addPointAtLine, clearPoints, fadeRange, hearRange, nudgePoints, pickPoints } from '../mending.js';
 import { copyRange, duplicateRange, pasteAtLine, type Clipboard } from '../clipboard.js';
 import type { Command } from './command.js';
 
@@ -56,6 +56,34 @@ export const mendKeys: readonly Command[] = [
     press: ({ ask }) => ask({ what: 'points' }),
   },
   { id: 'thin', name: 'Thin…', group: 'Mending', keys: 'h', press: ({ ask }) => ask({ what: 'thin' }) },
+  {
+    id: 'fadeIn',
+    name: 'Fade in over the range',
+    group: 'Mending',
+    keys: 'alt+i',
+    press: (scene) => fadeRange(scene, 'in'),
+  },
+  {
+    id: 'fadeOut',
+    name: 'Fade out over the range',
+    group: 'Mending',
+    keys: 'alt+o',
+    press: (scene) => fadeRange(scene, 'out'),
+  },
+  {
+    id: 'hearRange',
+    name: 'Hear the range, or what is picked',
+    group: 'Mending',
+    keys: 'q',
+    press: (scene) => hearRange(scene, false),
+  },
+  {
+    id: 'hearAgain',
+    name: 'Hear it again and again',
+    group: 'Mending',
+    keys: 'shift+q',
+    press: (scene) => hearRange(scene, true),
+  },
   {
     id: 'addPoint',
     name: 'Add a point at the line',

@@ -200,7 +200,7 @@ function Hearing({ range }: { range: Range }): ReactNode {
   const listen = (): void => {
     if (session.isMoving) return session.stop(performance.now());
     if (comparison.heard === null) comparison.hear('after');
-    void session.listen([range], performance.now());
+    void session.listen([range], performance.now(), { what: 'the passage', isAgain: false });
   };
   return (
     <Group gap={6} wrap="nowrap">
