@@ -252,14 +252,19 @@ export class HandSession {
     if (!next) return this.#endListening(this.clock.now());
     if (this.#listening?.isAgain) this.#passages!.push(next);
     this.#listenTo = next[1];
+    const back = this.#backTo;
     this.#starting = true;
     const wrong = await this.engine.play(next[0], false).finally(() => (this.#starting = false));
     if (wrong) {
       this.#endListening(this.clock.now());
       return this.listener.onTrouble(wrong);
     }
-    // Given up while it was starting.
-    if (!this.isListening) return void this.engine.stop(this.clock.now());
+    // Given up while it was starting: the line is back where it was, wherever that has begun.
+    if (!this.isListening) {
+      this.engine.stop(this.clock.now());
+      if (back !== null) this.engine.locate(back);
+      return this.listener.onChange();
+    }
     this.#keepTime();
     this.listener.onChange();
   }

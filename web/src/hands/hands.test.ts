@@ -219,6 +219,15 @@ describe('a hand session', () => {
     expect([hand.listeningTo, engine.isPlaying, engine.t, receipts]).toEqual([null, false, 20, []]);
   });
 
+  test('a passage that is given up before it has begun leaves the line where it was', async () => {
+    const { engine, hand } = session();
+    engine.locate(20);
+    const listening = hand.listen([[6, 8]], engine.ms, { what: 'the range', isAgain: true });
+    hand.stop(engine.ms);
+    await listening;
+    expect([hand.listeningTo, engine.isPlaying, engine.t]).toEqual([null, false, 20]);
+  });
+
   test('knows which control was moved last, while the song has it', () => {
     const { hand, act } = session();
     expect(hand.lastMoved).toBe(null);

@@ -15,6 +15,7 @@ import {
 } from './mending.js';
 import { clearEdit, clearWords } from './mendScopes.js';
 import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
+import { SongControl } from './songControl.js';
 import { thinEdit, thinWords } from './thinning.js';
 import { cyclesPerQuarter, waveEdit, waveWords } from './waves.js';
 
@@ -259,5 +260,26 @@ test('picked points are changed together, and a shape that was cut becomes a who
     ['s', 0.5, undefined],
     ['s', 0.5, undefined],
     ['line', 0, undefined],
+  ]);
+});
+
+test('an edit of points that were changed from elsewhere meanwhile does nothing, and says so', () => {
+  const song = testSong({ lanes: { [LEVEL]: { points: LANE } } });
+  const of = { control: LEVEL, layer: 'base' } as const;
+  const edit = changedPoints(of, pointsPickedOf(song, { ...of, times: [5] }), (one) => ({ ...one, v: -3 }));
+  const said: string[] = [];
+  const made: Edit[] = [];
+  const on = (now: Song): SongControl =>
+    new SongControl(
+      { recorder: { song: now } } as never,
+      null as never,
+      { say: (sentence: string) => said.push(sentence), makeEdit: (one: Edit) => made.push(one) } as never,
+    );
+  expect(on(song).mend(edit).changed).toEqual([LEVEL]);
+  const other = applyEdit(song, { kind: 'clear', controls: [LEVEL], points: { [LEVEL]: [5] } }).song;
+  expect(on(other).mend(edit).changed).toEqual([]);
+  expect(made).toEqual([edit]);
+  expect(said).toEqual([
+    'voice/level has no point at 5 s with the value -10; it has been changed meanwhile, and nothing was done.',
   ]);
 });

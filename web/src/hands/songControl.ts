@@ -1,7 +1,15 @@
 import { travelOf, valueOf, clamp, type Seconds } from '@sure-hand/core/units';
 import type { Range } from '@sure-hand/core/curve';
 import { layerInHand, type Remedy } from '@sure-hand/core/pass';
-import { applyEdit, type Applied, type Edit, type LoggedLane, type PassSide, versionsOf } from '@sure-hand/core/edits';
+import {
+  applyEdit,
+  editKind,
+  type Applied,
+  type Edit,
+  type LoggedLane,
+  type PassSide,
+  versionsOf,
+} from '@sure-hand/core/edits';
 import {
   channelOf,
   controlOf,
@@ -179,9 +187,16 @@ export class SongControl {
     return applied;
   }
 
-  /** Makes an edit of a curve, as a gesture or a key asks for it: what it did. What is safe or parked is left alone, and named. */
+  /**
+   * Makes an edit of a curve, as a gesture or a key asks for it: what it did. What is safe or parked is left alone, and named. One
+   * that the song can't take, since it has been changed meanwhile, says so and does nothing.
+   */
   mend(edit: Edit): Applied {
-    return this.#editLanes(edit);
+    const { song } = this.session.recorder;
+    const wrong = editKind(edit.kind)!.wrong(song, edit);
+    if (wrong === null) return this.#editLanes(edit);
+    this.host.say(wrong);
+    return { song, inverse: null, changed: [], refused: [] };
   }
 
   /** Punches over a range, or no more. */
