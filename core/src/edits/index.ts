@@ -17,7 +17,9 @@ export { foldedLane } from './kinds/foldTrim.js';
 export { type MarkEdit, type MarkList, type Marks } from './kinds/mark.js';
 export { withoutGuards, type Heeded, type LaneReceipt, type PassEdit, type Piece, type Receipt } from './kinds/pass.js';
 export { furthestMove, type MoveEdit } from './kinds/move.js';
-export { addedPoint, bentThrough, canBend, shapedSegment, type LayerOf } from './mends.js';
+export { type CurveEdit, type TogetherEdit } from './kinds/together.js';
+export { addedPoint, bentThrough, canBend, shapedSegment, shoulderedPoint, type LayerOf } from './mends.js';
+export { shiftWithin, shiftedSpans, type WrittenSpan } from './shifting.js';
 export { channelsWrong } from './channelChecks.js';
 export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
 export {

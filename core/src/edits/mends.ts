@@ -20,7 +20,7 @@ import {
   type Layer,
   type Song,
 } from '../song/index.js';
-import { clamp, type Seconds, type Travel } from '../units/index.js';
+import { clamp, type Law, type Seconds, type Travel } from '../units/index.js';
 import type { PointsEdit } from './kinds/points.js';
 
 /** One layer of a control's lane, as gestures are about it. */
@@ -47,6 +47,51 @@ export function addedPoint(song: Song, of: LayerOf, t: Seconds, v?: number): Poi
   const isCut = first !== before;
   const add = isCut ? [first, second] : [{ ...bare, shape: before.shape, bend: before.bend }];
   return { kind: 'points', ...of, remove: isCut ? [place(before)] : [], add: Curve.of(add) };
+}
+
+/** A point on a curve at a time; the rest of the segment it cuts goes on as before, where that leads to `end`. */
+function cutAt(points: Curve, law: Law, rest: number, t: Seconds, end: Seconds | null): Point {
+  const i = pointBefore(points, t);
+  const v = valueAt(points, law, rest, t);
+  if (i < 0 || i + 1 >= points.length || points.t[i + 1] !== end) return { t, v, shape: 'line', bend: 0 };
+  const before = points.point(i);
+  return { ...withPart(before, (t - before.t) / (end - before.t), 1), t, v };
+}
+
+/**
+ * Gives a lone point shoulders: a point on either side of it, at most `reach` away and nearer than its neighbours, on the curve as it
+ * `was` before the point was moved. So only what lies between them follows it, then and from then on. Null where there is no room.
+ */
+export function shoulderedPoint(
+  song: Song,
+  of: LayerOf,
+  index: number,
+  { reach, was }: { readonly reach: Seconds; readonly was: Curve },
+): PointsEdit | null {
+  const now = pointsOf(song, of);
+  const law = layerLaw(song, of.control, of.layer);
+  const point = now.at(index);
+  if (!point || law.kind === 'switch') return null;
+  const before = index > 0 ? now.point(index - 1) : null;
+  const next = index + 1 < now.length ? now.point(index + 1) : null;
+  const rest = layerRest(laneOf(song, of.control), of.layer);
+  const [from, to] = [point.t - reach, point.t + reach];
+  const early = from > (before?.t ?? -1e-9) ? cutAt(was, law, rest, Math.max(0, from), null) : null;
+  const late = to < (next?.t ?? Infinity) ? cutAt(was, law, rest, to, next?.t ?? null) : null;
+  if (!early && !late) return null;
+  const add: Point[] = [];
+  const remove = [place(point)];
+  // What comes before the first of them goes on as it was, up to it.
+  const i = early && before ? pointBefore(was, early.t) : -1;
+  if (early && before && i >= 0 && i + 1 < was.length && was.t[i] === before.t && was.v[i] === before.v) {
+    remove.unshift(place(before));
+    add.push(withPart(was.point(i), 0, (early.t - before.t) / (was.t[i + 1]! - before.t)));
+  }
+  if (early) add.push(early);
+  const { part: _part, ...bare } = point;
+  add.push({ ...bare, shape: 'line', bend: 0 });
+  if (late) add.push(late);
+  return { kind: 'points', ...of, remove, add: Curve.of(add) };
 }
 
 /** A curve's segments that a hand can bend: those that go from one value to another, and hold nothing. */

@@ -29,6 +29,7 @@ import { scale } from './kinds/scale.js';
 import { shape } from './kinds/shape.js';
 import { thin } from './kinds/thin.js';
 import { title } from './kinds/title.js';
+import { together } from './kinds/together.js';
 
 /** Every kind of edit there is, in the order of the docs. A new kind is a file in `kinds/` and its line here. */
 export const EDIT_KINDS = [
@@ -43,6 +44,7 @@ export const EDIT_KINDS = [
   shape,
   points,
   draw,
+  together,
   foldTrim,
   foldVca,
   carry,

@@ -15,6 +15,14 @@ export { isTooDeep } from './outside.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { readPieceOfPass, type PieceOfPass } from './journalPiece.js';
 export { isPiece, printPiece, readPiece, type LanePiece } from './laneText.js';
+export {
+  pointsOfRows,
+  printPointTable,
+  readPointTable,
+  type RowOfTable,
+  type TableTerms,
+  type WrongRow,
+} from './pointTable.js';
 export { parseMoves } from './movesFile.js';
 export {
   FrameEncoder,

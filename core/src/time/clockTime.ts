@@ -65,11 +65,33 @@ export function printTime(format: TimeFormat, map: MeterMap, t: Seconds): string
 /** A bar, a beat after any separator but a colon, decimals of the beat after a point or a comma. */
 const TYPED_BARS = /^(\d+)(?:[^\d:]+(\d+)(?:[.,](\d+))?)?$/;
 
-/** Reads `17`, `17 3`, `17·3.50` as a musical place, `1:02.5` as minutes and seconds; null when it is neither. */
-export function parseTime(typed: string, map: MeterMap = meterMap([], [])): Seconds | null {
+const TYPED_TIMECODE = /^(\d+):(\d{1,2}):(\d{1,2})[:;](\d{1,2})$/;
+
+/** The time of a timecode of a format; null where that format has no such frame. */
+function timeOfTimecode([h, m, s, f]: readonly number[], format: TimeFormat): Seconds | null {
+  const { perSec, count } = frameRate(format);
+  if (m! > 59 || s! > 59 || f! >= count) return null;
+  const minutes = 60 * h! + m!;
+  const frame = (60 * minutes + s!) * count + f!;
+  if (format !== 'tc29.97df') return frame / perSec;
+  if (s === 0 && f! < 2 && minutes % 10 !== 0) return null;
+  return (frame - 2 * (minutes - Math.floor(minutes / 10))) / perSec;
+}
+
+/**
+ * Reads `17`, `17 3`, `17·3.50` as a musical place, `1:02.5` as minutes and seconds, `0:01:02:12` as timecode of a format (of 25
+ * frames where that is none); null when it is none of these.
+ */
+export function parseTime(
+  typed: string,
+  map: MeterMap = meterMap([], []),
+  format: TimeFormat = 'tc25',
+): Seconds | null {
   const text = typed.trim();
-  const clock = /^(\d+):(\d{1,2}(?:\.\d+)?)$/.exec(text);
-  if (clock) return Number(clock[1]) * 60 + Number(clock[2]);
+  const clock = /^(\d+):(\d{1,2}(?:[.,]\d+)?)$/.exec(text);
+  if (clock) return Number(clock[1]) * 60 + Number(clock[2]!.replace(',', '.'));
+  const code = TYPED_TIMECODE.exec(text);
+  if (code) return timeOfTimecode(code.slice(1).map(Number), format);
   const bars = TYPED_BARS.exec(text);
   if (!bars || Number(bars[1]) < 1) return null;
   const hundredths = 100 * Number(`0.${bars[3] ?? 0}`);

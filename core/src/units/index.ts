@@ -38,6 +38,7 @@ export {
   TRIM_SCALE,
   numberScale,
   parseValue,
+  plainValue,
   printDb,
   printPan,
   speakValue,

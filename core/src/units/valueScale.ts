@@ -152,6 +152,20 @@ export function numberScale(
   };
 }
 
+/** How many decimals of a value stand in a table: finer than any ear. */
+const PLAIN_DIGITS = 4;
+
+/** A value as a spreadsheet takes it, which {@link parseValue} reads back: a plain number of its unit; `L 40.25`, `on`, `-inf`. */
+export function plainValue({ law, print }: ValueScale, value: number): string {
+  if (law === PAN_LAW) {
+    const percent = Number((Math.abs(value) * 100).toFixed(PLAIN_DIGITS - 2));
+    return percent === 0 ? 'C' : `${value < 0 ? 'L' : 'R'} ${percent}`;
+  }
+  if (law.kind === 'switch') return print(value);
+  if (law.kind === 'level' && value <= SILENCE_DB) return '-inf';
+  return String(Number(value.toFixed(PLAIN_DIGITS)));
+}
+
 /** A value as it is said aloud. */
 export const speakValue = (scale: ValueScale, value: number): string =>
   scale.print(value).replace(`${MINUS}∞ dB`, 'silence').replace(MINUS, 'minus ');
