@@ -42,8 +42,14 @@ export function ride(options: { song: string; moves: string; out: string }): { r
   const ridden = runMoves(song, moves);
   if (!ridden.ok) throw new Refused(`${options.moves}: ${ridden.sentence}`);
   writeSong(options.out, ridden.song);
-  return { receipts: ridden.receipts };
+  return { receipts: ridden.receipts.map(asPrinted) };
 }
+
+/** A receipt as the contract has it (rules, 9): where spans came back by a line is for those who carry them on. */
+const asPrinted = (receipt: Receipt): Receipt => ({
+  ...receipt,
+  lanes: receipt.lanes.map(({ returns: _returns, ...lane }) => lane),
+});
 
 function writeSong(file: string, song: Song): void {
   const text = `${JSON.stringify(song, null, 1)}\n`;

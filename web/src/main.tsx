@@ -7,6 +7,7 @@ import './parts/parts.css';
 import './frame/frame.css';
 import './views/ride/strip.css';
 import './views/ride/rows.css';
+import './views/ride/numbers.css';
 import './frame/handBar.css';
 import './parts/sheet.css';
 import './views/songs/songs.css';

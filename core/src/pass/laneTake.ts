@@ -212,6 +212,7 @@ export class LaneTake {
   /** What the pass leaves of this take, thinned within `tolerance`; null where no span has any length. */
   result(tolerance: number): TakeResult | null {
     const pieces: Piece[] = [];
+    const returns: Range[] = [];
     let maxDeviation = 0;
     for (const [i, span] of this.#spans.entries()) {
       if (span.to === null || span.to <= span.from) continue;
@@ -219,11 +220,13 @@ export class LaneTake {
       const range: Range = [span.from, span.to];
       pieces.push({ control: this.control, layer: this.layer, span: range, points: kept.points });
       maxDeviation = Math.max(maxDeviation, kept.maxDeviation);
+      if (span.line && span.line.from.t < span.to) returns.push([span.line.from.t, span.to]);
     }
     if (!pieces.length) return null;
     const spans = pieces.map((piece) => piece.span);
     const { control, layer } = this;
-    return { pieces, receipt: { control, layer, spans, moves: this.#moves, maxDeviation, clamped: [] } };
+    const receipt = { control, layer, spans, moves: this.#moves, maxDeviation, clamped: [] };
+    return { pieces, receipt: returns.length ? { ...receipt, returns } : receipt };
   }
 
   #keep(i: number, span: Span, to: Seconds, tolerance: number): KeptPath {

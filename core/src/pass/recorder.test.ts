@@ -51,7 +51,18 @@ describe('touch', () => {
         from: 8,
         to: 16,
         lanes: [
-          { control: LEVEL, layer: 'base', spans: [[9.5, 11.25]], moves: 1, points: 5, maxDeviation: 0, clamped: [] },
+          {
+            ...{
+              control: LEVEL,
+              layer: 'base',
+              spans: [[9.5, 11.25]],
+              moves: 1,
+              points: 5,
+              maxDeviation: 0,
+              clamped: [],
+            },
+            returns: [[11, 11.25]],
+          },
         ],
         refused: [],
         rested: [],

@@ -3,9 +3,12 @@ import { ClearSheet } from './ClearSheet.js';
 import { ClipSheet } from './ClipSheet.js';
 import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
+import { LanesSheet } from './LanesSheet.js';
+import { PasteSheet } from './PasteSheet.js';
 import { PointsSheet } from './PointsSheet.js';
 import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
+import { ShiftSheet } from './ShiftSheet.js';
 import { ThinSheet } from './ThinSheet.js';
 import { WaveSheet } from './WaveSheet.js';
 import { WritingSheet } from './WritingSheet.js';
@@ -38,6 +41,12 @@ export function AskedSheet(): ReactNode {
       return <WaveSheet onClose={close} />;
     case 'points':
       return <PointsSheet onClose={close} />;
+    case 'lanes':
+      return <LanesSheet onClose={close} />;
+    case 'shift':
+      return <ShiftSheet onClose={close} />;
+    case 'paste':
+      return <PasteSheet onClose={close} />;
     case 'cutShort':
       return <CutShortSheet onClose={close} />;
     case undefined:

@@ -7,19 +7,23 @@ import { channelOf, controlOf, ownValueAt, type ControlId, layerScale } from '@s
 import { meterMap } from '@sure-hand/core/time';
 import { parseValue, printDb } from '@sure-hand/core/units';
 import type { History } from '@sure-hand/server';
-import { troubleCame, troubleSeen } from '../song/songSlice.js';
-import { withCarries } from '../hands/carrying.js';
+import { troubleSeen } from '../song/songSlice.js';
+import { withChanges } from '../hands/carrying.js';
 import { playEdges } from '../hands/commandScene.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
-import { clearPoints, pickedThere, type PickedPoints } from '../hands/mending.js';
+import { clearPoints, pickPass } from '../hands/mending.js';
+import { lonePoint, putShoulders } from '../hands/shoulders.js';
+import { countPicked, pickedThere, type Picked } from '../hands/picking.js';
+import { mendScene } from '../open/mendScene.js';
 import { comparedWords } from '../hands/receiptWords.js';
 import { MainMeter } from './MainMeter.js';
+import { MendMenu } from './MendMenu.js';
 import { useOfHands } from '../open/OpenSongProvider.js';
 import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
-import { store, useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
+import { useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
-import { askedFor, didSomething, passRecalled, pointsPicked, typingSet, type LastPass } from '../store/viewSlice.js';
+import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
 function ValueField({ id }: { id: ControlId }): ReactNode {
@@ -79,7 +83,7 @@ function useWords(id: ControlId | null): HandWords {
   const { session, control, comparison, drafting } = useMoment();
   const song = useAppSelector((state) => state.song.song)!;
   const { lastPass, pending } = useSongParts('lastPass', 'pending');
-  const { pass, isPassTold, did, carries } = useViewParts('pass', 'isPassTold', 'did', 'carries');
+  const { pass, isPassTold, did, spanChanges } = useViewParts('pass', 'isPassTold', 'did', 'spanChanges');
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   // A pass on its way to the server has no number yet: it will be the next one.
   const coming = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
@@ -94,7 +98,7 @@ function useWords(id: ControlId | null): HandWords {
     return { says: `Hearing ${what}${isAgain ? ', again and again' : ''}.`, more, isWriting: false };
   }
   const moment = { recorder: session.recorder, map, position: control.position, inHand: id, did };
-  const receipt = pass && (carries.length ? withCarries(pass.receipt, carries) : pass.receipt);
+  const receipt = pass && (spanChanges.length ? withChanges(pass.receipt, spanChanges) : pass.receipt);
   return handWords({ ...moment, told: receipt && isPassTold ? { receipt, number, close: pass.close } : null });
 }
 
@@ -164,7 +168,7 @@ const isWriting = (recorder: PassRecorder, id: ControlId): boolean =>
 function Acts(): ReactNode {
   const { session, control, comparison } = useMoment();
   const { history, cutShort } = useSongParts('history', 'cutShort');
-  const { pass, isPassTold, picked } = useViewParts('pass', 'isPassTold', 'picked');
+  const { pass, isPassTold, picked, chosen } = useViewParts('pass', 'isPassTold', 'picked', 'chosen');
   const dispatch = useAppDispatch();
   const { recorder } = session;
   // What waits: poised values that the pass has begun to write wait no more.
@@ -183,6 +187,13 @@ function Acts(): ReactNode {
         <Act label="Every cap out of its hand (Esc)" onClick={() => control.letGo()}>
           Let go
         </Act>
+      )}
+      {chosen.length > 0 && (
+        <Tip label="A range is mended on all of them (Esc: the one in hand alone)">
+          <span className="picked-count" data-testid="chosen">
+            {chosen.length} lanes together
+          </span>
+        </Tip>
       )}
       {picked && !isHeld && <PickedActs picked={picked} />}
       {isAfter && !picked && pass.receipt.lanes.length > 0 && <AfterPass pass={pass} history={history} />}
@@ -209,28 +220,30 @@ function Acts(): ReactNode {
 }
 
 /** How many points are picked, and what can be done with them. */
-function PickedActs({ picked }: { picked: PickedPoints }): ReactNode {
-  const { session, control } = useMoment();
-  const dispatch = useAppDispatch();
-  const { song } = session.recorder;
+function PickedActs({ picked }: { picked: Picked }): ReactNode {
+  const open = useMoment();
+  const { song } = open.session.recorder;
   const there = pickedThere(song, picked);
   if (!there) return null;
-  const scene = {
-    ...{ song, control, picked: there, inHand: there.control, range: null },
-    setRange: () => undefined,
-    pick: (next: PickedPoints | null) => void dispatch(pointsPicked(next)),
-    say: (sentence: string) => void dispatch(troubleCame(sentence)),
-    did: (sentence: string) => void dispatch(didSomething(sentence)),
-  };
+  const lanes = there.lanes.length > 1 ? ` in ${there.lanes.length} lanes` : '';
   return (
     <>
       <span className="picked-count" data-testid="picked">
-        {there.times.length} picked
+        {there.isPass ? 'The pass: ' : ''}
+        {countPicked(there)} picked{lanes}
       </span>
-      <Act label="Takes the picked points away (Delete)" onClick={() => clearPoints(scene)}>
+      {lonePoint(song, there) && (
+        <Act
+          label="A point on either side, so that only what lies between goes with it (Alt+S)"
+          onClick={() => putShoulders(mendScene(open))}
+        >
+          Shoulders
+        </Act>
+      )}
+      <Act label="Takes the picked points away (Delete)" onClick={() => clearPoints(mendScene(open))}>
         Clear
       </Act>
-      <Act label="Picks nothing (Esc)" onClick={() => scene.pick(null)}>
+      <Act label="Picks nothing (Esc)" onClick={() => mendScene(open).pick(null)}>
         Pick none
       </Act>
     </>
@@ -239,21 +252,26 @@ function PickedActs({ picked }: { picked: PickedPoints }): ReactNode {
 
 /** What can be done with the pass that the receipt is of, while its lanes are as it left them. */
 function AfterPass({ pass, history }: { pass: LastPass; history: History }): ReactNode {
-  const { control, comparison } = useMoment();
+  const open = useMoment();
+  const { control, comparison } = open;
   const { undoOf } = history;
   const isOurs = undoOf?.kind === 'pass' && (pass.number === null || undoOf.pass === pass.number);
-  const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
+  const spanChanges = useAppSelector((state) => state.view.spanChanges);
+  const last = spanChanges.at(-1);
   return (
     <>
-      {(isOurs || undoOf?.kind === 'carry') && (
+      {(isOurs || last) && (
         <Act label="Takes the last step back (Ctrl+Z)" onClick={() => void control.undo()}>
-          {isOurs ? 'Undo this pass' : 'Undo the carry'}
+          {isOurs ? 'Undo this pass' : last && 'shift' in last ? 'Undo the shift' : 'Undo the carry'}
         </Act>
       )}
       <Act
-        label="Plays what leads in and out (E)"
-        onClick={() => void playEdges({ control, range: null, receipt: pass.receipt, say })}
+        label="All that it wrote, to be moved, lifted, thinned, cleared or carried together (Shift+R)"
+        onClick={() => pickPass(mendScene(open))}
       >
+        Pick it
+      </Act>
+      <Act label="Plays what leads in and out (E)" onClick={() => void playEdges({ ...mendScene(open), range: null })}>
         Edges
       </Act>
       {!comparison.heard && (
@@ -288,6 +306,7 @@ export function HandBar(): ReactNode {
       )}
       <Words id={inHand} />
       <Acts />
+      {control && <MendMenu />}
       <MainMeter />
     </footer>
   );

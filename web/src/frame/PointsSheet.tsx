@@ -5,7 +5,7 @@ import { editKind, type LayerOf } from '@sure-hand/core/edits';
 import { controlOf, guardOn, isSwitch, layerScale, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { parseValue } from '@sure-hand/core/units';
-import { pointsWords } from '../hands/mending.js';
+import { pickedOf, pickedThere, pointsWords } from '../hands/picking.js';
 import { SHAPES, SHAPE_NAMES, changedPoints, pointsPickedOf, withShape } from '../hands/pickedPoints.js';
 import { staysOf } from '../hands/reasonWords.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
@@ -21,25 +21,30 @@ export function PointsSheet({ onClose }: { readonly onClose: () => void }): Reac
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
-  const { picked } = useViewParts('picked');
-  const [isHigh] = useState(() => standsLow(picked?.control ?? null));
+  const { picked, inHand } = useViewParts('picked', 'inHand');
+  const [isHigh] = useState(() => standsLow(inHand));
   const [wrong, setWrong] = useState<string | null>(null);
-  const points = useMemo(() => pointsPickedOf(song, picked), [song, picked]);
+  // Of several lanes it is the one in hand that is typed.
+  const lane = useMemo(() => {
+    const lanes = pickedThere(song, picked)?.lanes ?? [];
+    return lanes.find(({ control: id }) => id === inHand) ?? lanes[0] ?? null;
+  }, [song, picked, inHand]);
+  const points = useMemo(() => (lane ? pointsPickedOf(song, lane) : []), [song, lane]);
   const className = isHigh ? 'sheet-high' : '';
-  if (!picked || !points.length)
+  if (!lane || !points.length)
     return (
       <Sheet name="Picked points" className={className} onClose={onClose}>
         <Text fz="sm">Nothing is picked: click a point of the lane in hand, or pick them all with Ctrl+A.</Text>
       </Sheet>
     );
-  const guard = guardOn(song, picked.control);
-  const of: LayerOf = { control: picked.control, layer: picked.layer };
+  const guard = guardOn(song, lane.control);
+  const of: LayerOf = { control: lane.control, layer: lane.layer };
   const change = (how: (point: Point) => Point): void => {
     const edit = changedPoints(of, points, how);
     const sentence = guard ? staysOf(song, of.control, guard) : editKind(edit.kind)!.wrong(song, edit);
     setWrong(sentence);
     if (sentence || !control.mend(edit).changed.length) return;
-    dispatch(pointsPicked({ ...of, times: [...new Set(points.map((one) => how(one).t))] }));
+    dispatch(pointsPicked(pickedOf([{ ...of, times: [...new Set(points.map((one) => how(one).t))] }])));
     dispatch(didSomething(`${pointsWords(song, of, points.length)} changed.`));
   };
   return (

@@ -2,18 +2,17 @@ import type { ReactNode } from 'react';
 import { Button, Group } from '@mantine/core';
 import type { LaneReceipt } from '@sure-hand/core/edits';
 import { carryOn } from '../hands/commandScene.js';
+import { mendScene } from '../open/mendScene.js';
 import { fetchPass } from '../song/songApi.js';
 import { troubleCame } from '../song/songSlice.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
-import { songSync, store, useAppSelector } from '../store/store.js';
+import { songSync, store } from '../store/store.js';
 import type { LastPass } from '../store/viewSlice.js';
 
 /** What can still be done with one lane of the last pass: undo it alone, or carry it on. */
 export function ReceiptActs({ lane, pass }: { lane: LaneReceipt; pass: LastPass }): ReactNode {
-  const { receipt } = pass;
-  const { control, id } = useOpenSong();
-  const carries = useAppSelector((state) => state.view.carries);
-  const range = useAppSelector((state) => state.view.range);
+  const open = useOpenSong();
+  const { control, id } = open;
   const undoLane = async (): Promise<void> => {
     try {
       await songSync.flush();
@@ -28,19 +27,7 @@ export function ReceiptActs({ lane, pass }: { lane: LaneReceipt; pass: LastPass 
       store.dispatch(troubleCame((error as Error).message));
     }
   };
-  const carry = (): void =>
-    carryOn(
-      {
-        song: store.getState().song.song!,
-        control,
-        receipt,
-        carries,
-        inHand: lane.control,
-        range,
-        say: (sentence) => void store.dispatch(troubleCame(sentence)),
-      },
-      1,
-    );
+  const carry = (): void => carryOn({ ...mendScene(open), inHand: lane.control, picked: null }, 1);
   return (
     <Group gap={4} wrap="nowrap" justify="flex-end">
       <Button size="compact-xs" variant="default" onClick={() => void undoLane()}>

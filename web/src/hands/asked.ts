@@ -19,5 +19,11 @@ export type Asked =
   | { readonly what: 'wave' }
   /** The picked points: exact time, value and shape. */
   | { readonly what: 'points' }
+  /** The lanes of the channel in hand, by name. */
+  | { readonly what: 'lanes' }
+  /** Points moved and scaled, or a range lifted, by numbers. */
+  | { readonly what: 'shift' }
+  /** What was copied, put elsewhere. */
+  | { readonly what: 'paste' }
   /** Passes that were cut short, each to be kept or dropped. */
   | { readonly what: 'cutShort' };

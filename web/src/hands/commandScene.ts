@@ -1,31 +1,27 @@
-import { type Receipt } from '@sure-hand/core/edits';
-import { channelOf, clipAt, controlOf, controlsOfChannel, type ControlId, type Song } from '@sure-hand/core/song';
-import { snap, meterMap } from '@sure-hand/core/time';
+import { channelOf, clipAt, controlOf, controlsOfChannel, type Channel, type ControlId } from '@sure-hand/core/song';
+import { snap, meterMap, type Grid } from '@sure-hand/core/time';
 import type { Asked } from './asked.js';
-import { carryStops, freshSpans, nextStop, spanToCarry, type Carry } from './carrying.js';
+import {
+  carryOf,
+  carryStops,
+  endOf,
+  freshSpans,
+  nextStop,
+  spanToCarry,
+  spansToCarry,
+  type FreshSpan,
+} from './carrying.js';
 import type { Comparison } from './comparison.js';
-import type { PickedPoints } from './mending.js';
-import type { SongControl } from './songControl.js';
+import type { LaneFilter } from './laneFilter.js';
+import type { MendScene } from './mending.js';
 
 /** What a command works on, at the moment its key is pressed. */
-export type CommandScene = {
-  readonly song: Song;
-  readonly control: SongControl;
-  readonly inHand: ControlId | null;
-  readonly range: readonly [number, number] | null;
-  /** The last pass, until the next play, and what was carried on of it. */
-  readonly receipt: Receipt | null;
-  readonly carries: readonly Carry[];
+export type CommandScene = MendScene & {
   readonly comparison: Comparison;
   /** Controls in the order Tab goes through them: what stands in front in the rows on view. */
   readonly onView: readonly ControlId[];
   readonly secPerScreen: number;
-  readonly picked: PickedPoints | null;
-  pick(picked: PickedPoints | null): void;
-  /** Says what was just done. */
-  did(sentence: string): void;
   takeInHand(id: ControlId): void;
-  setRange(range: readonly [number, number] | null): void;
   zoom(secPerScreen: number): void;
   scaleHeights(factor: number): void;
   showKeys(): void;
@@ -33,13 +29,29 @@ export type CommandScene = {
   find(): void;
   /** Opens something to be typed into. */
   ask(asked: Asked): void;
+  /** The next drag over a lane draws: while a key is held, or once. */
+  draw(how: 'held' | 'once' | null): void;
+  readonly filter: LaneFilter;
+  readonly grid: Grid | null;
+  /** Looks at other rows. */
+  look(changes: Partial<LaneFilter>): void;
+  putLanesAway(): void;
+  /** Keeps a lane open below the others of its channel, or puts it away. */
+  stack(id: ControlId): void;
+  foldFamily(channel: Channel): void;
+  /** A lane is mended with the one in hand, or no more. */
+  choose(id: ControlId): void;
+  /** The lane in hand is mended alone again. */
+  mendAlone(): void;
+  snapTo(grid: Grid | null): void;
+  /** Points as numbers, beside the lanes, or no more. */
+  showNumbers(): void;
   clearMeters(): void;
   /** Keeps the pass that was cut short, or drops it; nothing where there is none. */
   settleCutShort(isKept: boolean): void;
   showView(step: 1 | -1): void;
   /** Tells what the last pass did once more. */
   recallPass(): void;
-  say(sentence: string): void;
 };
 
 /** A press that acts on the control in hand; nothing where none is. */
@@ -104,34 +116,31 @@ export const withChannel = (act: (scene: CommandScene, key: string) => void) => 
   if (key) act(scene, key);
 };
 
-/** Carries a fresh span of the control in hand on to the next stop. */
+/** Carries a fresh span of the control in hand on to the next stop; where the whole pass is picked, the ends of all its lanes, to one time. */
 export function carryOn(
-  {
-    song,
-    control,
-    receipt,
-    carries,
-    inHand,
-    range,
-    say,
-  }: Pick<CommandScene, 'song' | 'control' | 'receipt' | 'carries' | 'inHand' | 'range' | 'say'>,
+  scene: Pick<MendScene, 'song' | 'control' | 'fresh' | 'inHand' | 'picked' | 'range' | 'say'>,
   direction: 1 | -1,
 ): void {
-  const fresh = receipt && spanToCarry(freshSpans(receipt, carries), inHand, direction);
-  if (!fresh) return say('The last pass wrote nothing of the control in hand that could be carried on.');
-  const from = fresh.span[direction > 0 ? 1 : 0];
-  const to = nextStop(carryStops(song, fresh, range), from, direction);
-  if (to !== null) control.carry({ control: fresh.control, layer: fresh.layer, from, to });
+  const { song, control, fresh, inHand, range, say } = scene;
+  const all = fresh ? freshSpans(fresh.receipt, fresh.changes) : [];
+  const own = spanToCarry(all, inHand, direction) ?? (scene.picked?.isPass ? (all[0] ?? null) : null);
+  if (!own) return say('The last pass wrote nothing of the control in hand that could be carried on.');
+  const spans = scene.picked?.isPass ? spansToCarry(all, direction) : [own];
+  const edge = direction > 0 ? 'end' : 'start';
+  const from = (one: FreshSpan): number => (direction > 0 ? endOf(one) : one.span[0]);
+  const furthest = spans.map(from).reduce((a, b) => (direction > 0 ? Math.max(a, b) : Math.min(a, b)));
+  const to = nextStop(carryStops(song, own, range), furthest, direction);
+  if (to !== null) control.carry(spans.map((one) => carryOf(song, one, edge, to)));
 }
 
 /** Plays into and out of the range, or of what the last pass wrote. */
 export async function playEdges({
   control,
   range,
-  receipt,
+  fresh,
   say,
-}: Pick<CommandScene, 'control' | 'range' | 'receipt' | 'say'>): Promise<void> {
-  const spans = receipt?.lanes.flatMap((lane) => lane.spans) ?? [];
+}: Pick<CommandScene, 'control' | 'range' | 'fresh' | 'say'>): Promise<void> {
+  const spans = fresh ? freshSpans(fresh.receipt, fresh.changes).map(({ span }) => span) : [];
   const written = spans.length
     ? ([Math.min(...spans.map(([a]) => a)), Math.max(...spans.map(([, b]) => b))] as const)
     : null;

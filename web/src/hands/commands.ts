@@ -1,6 +1,7 @@
 import type { Command } from './keys/command.js';
 import { guardKeys } from './keys/guardKeys.js';
 import { handKeys } from './keys/handKeys.js';
+import { laneKeys } from './keys/laneKeys.js';
 import { mendKeys } from './keys/mendKeys.js';
 import { passKeys } from './keys/passKeys.js';
 import { placeKeys } from './keys/placeKeys.js';
@@ -15,6 +16,7 @@ export const COMMANDS: readonly Command[] = [
   ...guardKeys,
   ...placeKeys,
   ...mendKeys,
+  ...laneKeys,
   ...viewKeys,
 ];
 

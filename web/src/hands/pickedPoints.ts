@@ -1,17 +1,15 @@
 import { Curve, SHAPES, type Point, type Shape } from '@sure-hand/core/curve';
 import type { Edit, LayerOf } from '@sure-hand/core/edits';
 import { laneOf, layerPoints, type Song } from '@sure-hand/core/song';
-import { pickedThere, type PickedPoints } from './mending.js';
+import type { PickedPoints } from './picking.js';
 
 export const SHAPE_NAMES: Readonly<Record<Shape, string>> = { line: 'Straight', hold: 'Hold', bend: 'Bend', s: 'S' };
 export { SHAPES };
 
-/** The points that are picked, as they are; empty where none is. */
-export function pointsPickedOf(song: Song, picked: PickedPoints | null): readonly Point[] {
-  const there = pickedThere(song, picked);
-  if (!there) return [];
-  const times = new Set(there.times);
-  return [...layerPoints(laneOf(song, there.control), there.layer)].filter(({ t }) => times.has(t));
+/** The points that are picked of a lane, as they are. */
+export function pointsPickedOf(song: Song, { control, layer, times }: PickedPoints): readonly Point[] {
+  const isPicked = new Set(times);
+  return [...layerPoints(laneOf(song, control), layer)].filter(({ t }) => isPicked.has(t));
 }
 
 /** Points in the place of others: each is taken out as it was, and comes in changed. */

@@ -29,7 +29,7 @@ import {
   type Settings,
 } from '@sure-hand/core/song';
 import type { SongEngine } from '../engine/songEngine.js';
-import type { Carry } from './carrying.js';
+import { carryEdits, type Carry, type SpanChange } from './carrying.js';
 import type { HandSession } from './handSession.js';
 
 /** How far one press of an arrow moves a cap, in travel; and with Shift. */
@@ -47,8 +47,8 @@ export type ControlHost = {
   makeEdit(edit: Edit): void;
   step(which: 'undo' | 'redo'): Promise<void>;
   say(sentence: string): void;
-  /** A span was carried on. */
-  onCarry(carry: Carry): void;
+  /** The spans of the last pass were carried on, or all of it was put earlier or later. */
+  onSpanChange(change: SpanChange | null): void;
   /** A play begins: what the last pass left on screen goes. */
   onPlay(): void;
 };
@@ -214,12 +214,19 @@ export class SongControl {
     else this.session.act(remedy, performance.now());
   }
 
-  /** Draws the end of a fresh span on to a later time, or its beginning back to an earlier one. */
-  carry(carry: Carry): void {
-    const { control, from, to, layer } = carry;
-    if (from === to) return;
-    const { changed } = this.#editLanes({ kind: 'carry', control, from, to, layer });
-    if (changed.length) this.host.onCarry(carry);
+  /** Draws ends of fresh spans on to a later time, or their beginnings back to an earlier one, in one step. */
+  carry(asked: readonly Carry[]): void {
+    const carries = asked.filter(({ from, to }) => from !== to);
+    if (!carries.length) return;
+    const edits = carryEdits(carries);
+    const { changed } = this.#editLanes(edits.length === 1 ? edits[0]! : { kind: 'together', edits, as: 'Carry on' });
+    if (changed.length) this.host.onSpanChange({ carries });
+  }
+
+  /** Mends all that the last pass wrote; `shift` says how much earlier or later it stands then. It stays the last pass. */
+  mendPass(edit: Edit, shift: Seconds): void {
+    const { changed } = this.mend(edit);
+    if (changed.length) this.host.onSpanChange(shift ? { shift } : null);
   }
 
   /** Brings lanes back as a pass found or left them, whole or over a range. */

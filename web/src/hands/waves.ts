@@ -12,7 +12,7 @@ import {
 import type { Wave } from '@sure-hand/core/curve';
 import { meterAt, meterMap } from '@sure-hand/core/time';
 import { clamp, valueOf } from '@sure-hand/core/units';
-import { layerOf } from './mending.js';
+import { layerOf } from './picking.js';
 
 export const WAVE_NAMES: Readonly<Record<Wave, string>> = {
   sine: 'Sine',

@@ -14,7 +14,7 @@ import { fetchLastPass, fetchPass, songUrl } from '../song/songApi.js';
 import { songFailed, troubleCame } from '../song/songSlice.js';
 import { outbox, songSync, store, whenPageMayBeLeft } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
-import { carriedOn, carryUndone, passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
+import { passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
 import { lookForCutShort } from './cutShort.js';
 import { HandKeeping } from './handKeeping.js';
 import { NextTask } from './nextTask.js';
@@ -186,10 +186,10 @@ function controlOver({ session, telling, next }: Hands, engine: SongEngine): Son
     makeEdit: (edit) => songSync.make(edit),
     step: (which) => step(which, telling),
     say,
-    onCarry: (carry) => {
-      store.dispatch(carriedOn(carry));
-      telling.carried();
-      store.dispatch(passRecalled());
+    onSpanChange: (change) => {
+      telling.spansChanged(change);
+      // Of what was carried on the receipt says where it stands now; of the rest the act says what it did.
+      if (change && 'carries' in change) store.dispatch(passRecalled());
     },
     onPlay: () => {
       next.flush();
@@ -200,15 +200,9 @@ function controlOver({ session, telling, next }: Hands, engine: SongEngine): Son
 
 /** Takes the last step back or does it again, and says what it was. */
 async function step(which: 'undo' | 'redo', telling: PassTelling): Promise<void> {
-  const { undo, undoOf, redo } = store.getState().song.history;
-  // A carry that is taken back was the last thing done to the last pass's spans.
-  const isCarry = which === 'undo' && undoOf?.kind === 'carry' && store.getState().view.carries.length > 0;
+  const { undo, redo } = store.getState().song.history;
   const name = which === 'undo' ? undo : redo;
   if (!(await songSync.step(which))) return;
-  if (isCarry) {
-    store.dispatch(carryUndone());
-    telling.carried();
-  }
   if (name) telling.did(which === 'undo' ? `Taken back: ${name}.` : `Done again: ${name}.`);
 }
 

@@ -2,10 +2,17 @@ import { Curve, sameCurve } from '@sure-hand/core/curve';
 import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
 import { closenessOf, passState } from '@sure-hand/core/pass';
 import { controlsOf, layerLaw, type ControlId, type Lane, type Song } from '@sure-hand/core/song';
+import type { SpanChange } from '../hands/carrying.js';
 import type { HandSession, PassMade } from '../hands/handSession.js';
 import type { KeptClose } from '../hands/receiptWords.js';
 import { store } from '../store/store.js';
 import { didSomething, passMade, passStands, passYielded } from '../store/viewSlice.js';
+
+/** The lanes of a pass as they stood once, and what had been done to its spans by then. */
+type PassStood = {
+  readonly lanes: { readonly [id: ControlId]: Lane | undefined };
+  readonly changes: readonly SpanChange[];
+};
 
 /** Whether curves of some lanes are what they were. */
 const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
@@ -19,24 +26,25 @@ const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
 export class PassTelling {
   /** What the next play would do, besides where it begins, as the receipt came. */
   #play = '';
-  /** The lanes of the pass as it left them. */
-  #left: { readonly [id: ControlId]: Lane | undefined } = {};
+  /** Its lanes as it left them, then as each change of its spans did: taken back or done again they stand as one of these. */
+  #states: readonly PassStood[] = [];
 
   constructor(readonly session: HandSession) {}
 
   passMade({ receipt, lanes, key }: PassMade, number: number | null = null): void {
     const { song } = this.session.recorder;
-    this.#left = lanesOf(song, receipt);
+    this.#states = [{ lanes: lanesOf(song, receipt), changes: [] }];
     this.#play = this.#whatPlayDoes();
     store.dispatch(passMade({ key, number, receipt, close: closeOf(song, receipt, lanes), lanes, stands: true }));
   }
 
-  /** A span of it was carried on: so it is how it left them. */
-  carried(): void {
-    const { pass } = store.getState().view;
+  /** Its spans were carried on, or all of it mended: so it is how it left them. */
+  spansChanged(change: SpanChange | null): void {
+    const { pass, spanChanges } = store.getState().view;
     if (!pass) return;
-    this.#left = lanesOf(this.session.recorder.song, pass.receipt);
-    store.dispatch(passStands(true));
+    const changes = change ? [...spanChanges, change] : spanChanges;
+    this.#states = [...this.#states, { lanes: lanesOf(this.session.recorder.song, pass.receipt), changes }];
+    store.dispatch(passStands({ stands: true, changes }));
   }
 
   changed(): void {
@@ -44,8 +52,10 @@ export class PassTelling {
     if (this.session.isRolling) return;
     const { song } = this.session.recorder;
     if (pass) {
-      const stands = Object.keys(this.#left).every((id) => sameCurves(song.lanes[id], this.#left[id]));
-      store.dispatch(passStands(stands));
+      const stood = this.#states.findLast(({ lanes }) =>
+        Object.keys(lanes).every((id) => sameCurves(song.lanes[id], lanes[id])),
+      );
+      store.dispatch(passStands({ stands: stood !== undefined, changes: stood?.changes ?? [] }));
     }
     if (!isPassTold && did === null) return void (this.#play = this.#whatPlayDoes());
     if (this.#whatPlayDoes() === this.#play) return;

@@ -5,7 +5,7 @@ import * as view from './viewSlice.js';
 /** What of the view is kept in the browser, for each song: all but what belongs to the moment. */
 type KeptView = Omit<
   ViewState,
-  'keysShown' | 'typing' | 'finding' | 'asked' | 'pass' | 'isPassTold' | 'did' | 'carries'
+  'keysShown' | 'typing' | 'finding' | 'asked' | 'pass' | 'isPassTold' | 'did' | 'spanChanges' | 'picked' | 'drawing'
 >;
 type Seen = { readonly song: { readonly id: number | null }; readonly view: ViewState };
 
@@ -26,6 +26,15 @@ export const viewKeeping = createListenerMiddleware();
 viewKeeping.startListening({
   matcher: isAnyOf(
     view.takenInHand,
+    view.takenAsWell,
+    view.laneChosen,
+    view.lanesChosen,
+    view.stackToggled,
+    view.lanesPutAway,
+    view.filtered,
+    view.gridChosen,
+    view.liftEdgeSet,
+    view.numbersToggled,
     view.pinToggled,
     view.foldToggled,
     view.zoomed,
@@ -40,7 +49,8 @@ viewKeeping.startListening({
     const { song, view: now } = api.getState() as Seen;
     if (song.id === null) return;
     const { keysShown: _keys, typing: _typing, finding: _finding, asked: _asked, ...rest } = now;
-    const { pass: _pass, isPassTold: _told, did: _did, carries: _carries, ...kept } = rest;
+    const { pass: _pass, isPassTold: _told, did: _did, spanChanges: _changes, ...more } = rest;
+    const { picked: _picked, drawing: _drawing, ...kept } = more;
     try {
       localStorage.setItem(keyOf(song.id), JSON.stringify(kept satisfies KeptView));
     } catch {

@@ -3,9 +3,10 @@ import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
 import { type ControlId, channelNamed, channelOf, controlId, controlsOf, type Song } from '@sure-hand/core/song';
 import type { KeptClose } from '../hands/receiptWords.js';
 import type { Asked } from '../hands/asked.js';
-import type { Carry } from '../hands/carrying.js';
-import type { PickedPoints } from '../hands/mending.js';
-import type { TimeFormat } from '@sure-hand/core/time';
+import type { SpanChange } from '../hands/carrying.js';
+import { pickedOf, type Picked } from '../hands/picking.js';
+import type { Grid, TimeFormat } from '@sure-hand/core/time';
+import { NO_FILTER, type LaneFilter } from '../hands/laneFilter.js';
 
 /** The last pass: its receipt, and how closely its lanes were kept. */
 export type LastPass = {
@@ -16,17 +17,35 @@ export type LastPass = {
   readonly close: KeptClose;
   /** What it changed, old and new. */
   readonly lanes: readonly LoggedLane[];
-  /** Its lanes are as it left them, but for what was carried on since. */
+  /** Its lanes are as it left them, but for what was done to its spans since. */
   readonly stands: boolean;
 };
 
-/** What is looked at and how: kept in the browser for each song, never an undo step. */
-export type ViewState = {
-  /** The control that keys and the hand bar act on. */
-  readonly inHand: ControlId | null;
+/** Which lanes are open: what stands in front of a channel, what is open below that, which rows stay tall. */
+export type OpenLanes = {
   /** The lane drawn in front, by channel; its level where nothing is said. */
   readonly front: { readonly [channel: string]: ControlId };
+  /** Lanes that stay open one below the other, by channel. */
+  readonly stacked: { readonly [channel: string]: readonly ControlId[] };
   readonly pinned: readonly string[];
+};
+
+/** What is looked at and how: kept in the browser for each song, never an undo step. */
+export type ViewState = OpenLanes & {
+  /** The control that keys and the hand bar act on. */
+  readonly inHand: ControlId | null;
+  /** Lanes that are mended together, the one in hand among them; none where it is alone. */
+  readonly chosen: readonly ControlId[];
+  /** Lanes that were put away, to be brought back; null while none are. */
+  readonly away: OpenLanes | null;
+  /** Which rows are looked at. */
+  readonly filter: LaneFilter;
+  /** What points and ranges snap to; null is nothing. */
+  readonly grid: Grid | null;
+  /** How long the edges of a lift are, in seconds. */
+  readonly liftEdge: number;
+  /** The points of the lane in hand stand beside the lanes as a table. */
+  readonly numbers: boolean;
   readonly folded: readonly string[];
   readonly secPerScreen: number;
   /** Zoomed out to the whole song: it stands, and the line walks over it. */
@@ -48,10 +67,12 @@ export type ViewState = {
   readonly isPassTold: boolean;
   /** What a person has just done, in words: an undo, a resting value set. */
   readonly did: string | null;
-  /** Ends and beginnings of its spans that were carried on since, the last one last. */
-  readonly carries: readonly Carry[];
+  /** What was done to its spans since, the last one last. */
+  readonly spanChanges: readonly SpanChange[];
   /** Points that mending acts on; none where it is null. */
-  readonly picked: PickedPoints | null;
+  readonly picked: Picked | null;
+  /** The next drag over a lane draws: while a key is held, or once. */
+  readonly drawing: 'held' | 'once' | null;
 };
 
 const SLIM_PX = 28;
@@ -60,7 +81,14 @@ export const HEAD_PX = { least: 160, most: 360, usual: 216 } as const;
 const initial: ViewState = {
   inHand: null,
   front: {},
+  stacked: {},
   pinned: [],
+  chosen: [],
+  away: null,
+  filter: NO_FILTER,
+  grid: 'beat',
+  liftEdge: 0,
+  numbers: false,
   folded: [],
   secPerScreen: 30,
   isWhole: false,
@@ -77,23 +105,87 @@ const initial: ViewState = {
   pass: null,
   isPassTold: false,
   did: null,
-  carries: [],
+  spanChanges: [],
   picked: null,
+  drawing: null,
 };
 
 const clamp = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x));
 const toggled = (list: readonly string[], item: string): string[] =>
   list.includes(item) ? list.filter((one) => one !== item) : [...list, item];
 
+/** Takes a control in hand, and its lane to the front of its channel. */
+function putInHand(state: { inHand: ControlId | null; front: { [channel: string]: ControlId } }, id: ControlId): void {
+  state.inHand = id;
+  state.front[channelNamed(id)] = id;
+}
+
 const slice = createSlice({
   name: 'view',
   initialState: initial,
   reducers: {
-    viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...initial, ...payload }),
+    viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({
+      ...initial,
+      ...payload,
+      filter: { ...NO_FILTER, ...payload.filter },
+    }),
     takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
-      if (state.picked?.control !== payload) state.picked = null;
-      state.inHand = payload;
-      state.front[channelNamed(payload)] = payload;
+      if (!state.picked?.lanes.some(({ control }) => control === payload)) state.picked = null;
+      if (!state.chosen.includes(payload)) state.chosen = [];
+      putInHand(state, payload);
+    },
+    /** A lane comes into hand, and what is picked and chosen elsewhere stays so. */
+    takenAsWell: (state, { payload }: PayloadAction<ControlId>) => putInHand(state, payload),
+    /** A lane is mended together with those chosen before, or no more. */
+    laneChosen: (state, { payload }: PayloadAction<ControlId>) => {
+      const before = state.chosen.length ? state.chosen : state.inHand ? [state.inHand] : [];
+      const next = toggled(before, payload);
+      state.chosen = next.length > 1 ? next : [];
+      const hand = next.includes(payload) ? payload : (next.at(-1) ?? payload);
+      putInHand(state, hand);
+    },
+    lanesChosen: (state, { payload }: PayloadAction<readonly ControlId[]>) => {
+      state.chosen = payload.length > 1 ? [...payload] : [];
+    },
+    /** A lane stays open below the others of its channel, or no more. */
+    stackToggled: (state, { payload }: PayloadAction<ControlId>) => {
+      const channel = channelNamed(payload);
+      const before = state.stacked[channel] ?? [state.front[channel] ?? controlId(channel, 'level')];
+      const next = toggled(before, payload);
+      if (next.length > 1 || (next.length === 1 && next[0] !== state.front[channel])) state.stacked[channel] = next;
+      else delete state.stacked[channel];
+      if (!next.includes(payload) && state.inHand === payload && next[0]) putInHand(state, next[0]);
+    },
+    /** All lanes are put away, or those that were come back, with what was opened meanwhile. */
+    lanesPutAway: (state) => {
+      const { front, stacked, pinned, away } = state;
+      if (!away) {
+        state.away = { front, stacked, pinned } as never;
+        state.front = {};
+        state.stacked = {};
+        state.pinned = [];
+        state.chosen = [];
+      } else {
+        state.away = null;
+        state.front = { ...away.front, ...front };
+        state.stacked = { ...away.stacked, ...stacked } as never;
+        state.pinned = [...new Set([...away.pinned, ...pinned])];
+      }
+    },
+    filtered: (state, { payload }: PayloadAction<Partial<LaneFilter>>) => {
+      state.filter = { ...state.filter, ...payload };
+    },
+    gridChosen: (state, { payload }: PayloadAction<Grid | null>) => {
+      state.grid = payload;
+    },
+    liftEdgeSet: (state, { payload }: PayloadAction<number>) => {
+      state.liftEdge = clamp(payload, 0, 30);
+    },
+    numbersToggled: (state) => {
+      state.numbers = !state.numbers;
+    },
+    drawingSet: (state, { payload }: PayloadAction<ViewState['drawing']>) => {
+      state.drawing = payload;
     },
     pinToggled: (state, { payload }: PayloadAction<string>) => {
       state.pinned = toggled(state.pinned, payload);
@@ -145,16 +237,18 @@ const slice = createSlice({
       state.pass = payload as never;
       state.isPassTold = true;
       state.did = null;
-      state.carries = [];
+      state.spanChanges = [];
     },
     /** A pass has its number in the log. */
     passNumbered: (state, { payload }: PayloadAction<{ key: string; number: number }>) => {
       if (state.pass?.key === payload.key) state.pass.number = payload.number;
     },
-    /** Whether the last pass's lanes are as it left them: an undo or another hand may have changed them. */
-    passStands: (state, { payload }: PayloadAction<boolean>) => {
-      if (!state.pass || state.pass.stands === payload) return;
-      state.pass.stands = payload;
+    /** Whether the last pass's lanes are as it left them, or as what was done to its spans did: an undo or another hand may have changed them. */
+    passStands: (state, { payload }: PayloadAction<{ stands: boolean; changes: readonly SpanChange[] }>) => {
+      if (!state.pass) return;
+      if (payload.stands) state.spanChanges = payload.changes as never;
+      if (state.pass.stands === payload.stands) return;
+      state.pass.stands = payload.stands;
       state.isPassTold = false;
     },
     /** What the next play would do has changed: that is said, and the receipt stays one act away. */
@@ -171,20 +265,14 @@ const slice = createSlice({
       state.pass = null;
       state.isPassTold = false;
       state.did = null;
-      state.carries = [];
+      state.spanChanges = [];
     },
     didSomething: (state, { payload }: PayloadAction<string>) => {
       state.did = payload;
       state.isPassTold = false;
     },
-    carriedOn: (state, { payload }: PayloadAction<Carry>) => {
-      state.carries.push(payload);
-    },
-    carryUndone: (state) => {
-      state.carries.pop();
-    },
-    pointsPicked: (state, { payload }: PayloadAction<PickedPoints | null>) => {
-      state.picked = payload?.times.length ? (payload as never) : null;
+    pointsPicked: (state, { payload }: PayloadAction<Picked | null>) => {
+      state.picked = payload as never;
     },
   },
 });
@@ -192,6 +280,16 @@ const slice = createSlice({
 export const {
   viewRestored,
   takenInHand,
+  takenAsWell,
+  laneChosen,
+  lanesChosen,
+  stackToggled,
+  lanesPutAway,
+  filtered,
+  gridChosen,
+  liftEdgeSet,
+  numbersToggled,
+  drawingSet,
   pinToggled,
   foldToggled,
   zoomed,
@@ -212,8 +310,6 @@ export const {
   passRecalled,
   playBegan,
   didSomething,
-  carriedOn,
-  carryUndone,
   pointsPicked,
 } = slice.actions;
 export const viewReducer = slice.reducer;
@@ -226,20 +322,32 @@ function inHandWithin(inHand: ControlId | null, song: Song): ControlId | null {
   return known.has(own) ? own : ([...known.keys()][0] ?? null);
 }
 
+/** Open lanes as far as the song has them. */
+function openWithin({ front, stacked, pinned }: OpenLanes, song: Song): OpenLanes {
+  const known = controlsOf(song);
+  const lanes = Object.entries(stacked).map(([key, ids]) => [key, ids.filter((id) => known.has(id))] as const);
+  return {
+    front: Object.fromEntries(Object.entries(front).filter(([, id]) => known.has(id))),
+    stacked: Object.fromEntries(lanes.filter(([, ids]) => ids.length > 0)),
+    pinned: pinned.filter((key) => channelOf(song, key)),
+  };
+}
+
 /** The view without what has gone from the song: nothing of it names a control or a channel that is not there. */
 export function viewWithin(view: ViewState, song: Song): ViewState {
   const known = controlsOf(song);
   const isThere = ({ control }: { readonly control: ControlId }): boolean => known.has(control);
   const { pass } = view;
   const told = pass ? [...pass.receipt.lanes, ...pass.receipt.refused, ...pass.lanes] : [];
+  const spans = view.spanChanges.every((change) => 'shift' in change || change.carries.every(isThere));
   const isPassThere = told.every(isThere) && (pass?.receipt.rested ?? []).every((id) => known.has(id));
   return {
     ...view,
     inHand: inHandWithin(view.inHand, song),
-    front: Object.fromEntries(Object.entries(view.front).filter(([, id]) => known.has(id))),
-    pinned: view.pinned.filter((key) => channelOf(song, key)),
-    carries: view.carries.filter(isThere),
-    picked: view.picked && isThere(view.picked) ? view.picked : null,
-    ...(isPassThere ? {} : { pass: null, isPassTold: false }),
+    ...openWithin(view, song),
+    away: view.away && openWithin(view.away, song),
+    chosen: view.chosen.filter((id) => known.has(id)),
+    picked: view.picked && pickedOf(view.picked.lanes.filter(isThere), view.picked.isPass),
+    ...(isPassThere && spans ? {} : { pass: null, isPassTold: false, spanChanges: [] }),
   };
 }

@@ -38,6 +38,8 @@ const laneReceipt = Type.Object({
   /** In travel. */
   maxDeviation: Type.Number({ minimum: 0 }),
   clamped: Type.Array(range),
+  /** Spans that end in a return line: from the release to where the line ends. Nothing where none does. */
+  returns: Type.Optional(Type.Array(range)),
 });
 export type LaneReceipt = Checked<typeof laneReceipt>;
 

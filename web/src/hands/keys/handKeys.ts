@@ -40,9 +40,10 @@ export const handKeys: readonly Command[] = [
     name: 'Let go of everything, pick nothing',
     group: 'In hand',
     keys: 'escape',
-    press: ({ control, pick }) => {
+    press: ({ control, pick, mendAlone }) => {
       control.letGo();
       pick(null);
+      mendAlone();
     },
   },
   {

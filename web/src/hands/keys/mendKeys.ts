@@ -1,19 +1,24 @@
 import type { CommandScene } from '../commandScene.js';
-import { STEP, addPointAtLine, clearPoints, fadeRange, hearRange, nudgePoints, pickPoints } from '../mending.js';
-import { copyRange, duplicateRange, pasteAtLine, type Clipboard } from '../clipboard.js';
+import {
+  STEP,
+  addPointAtLine,
+  clearPoints,
+  fadeRange,
+  hearRange,
+  nudgePoints,
+  pickPass,
+  pickPoints,
+  scalePoints,
+} from '../mending.js';
+import { putShoulders } from '../shoulders.js';
+import { SYSTEM_CLIPBOARD, copyRange, duplicateRange, pasteAtLine } from '../clipboard.js';
 import type { Command } from './command.js';
 
 const nudge =
   (t: number, travel: number) =>
   (scene: CommandScene): void =>
     nudgePoints(scene, { t, travel });
-const { travel, sec } = STEP;
-
-/** The system's clipboard; a page that is not let near it has none. */
-const clipboard: Clipboard = {
-  readText: () => navigator.clipboard.readText(),
-  writeText: (text) => navigator.clipboard.writeText(text),
-};
+const { travel, sec, factor } = STEP;
 
 /** Keys that mend the curve in hand: its picked points, or what stands in the range. */
 export const mendKeys: readonly Command[] = [
@@ -23,21 +28,35 @@ export const mendKeys: readonly Command[] = [
     name: 'Copy the range of the lane',
     group: 'Mending',
     keys: 'mod+c',
-    press: (scene) => void copyRange(scene, clipboard),
+    press: (scene) => void copyRange(scene, SYSTEM_CLIPBOARD),
   },
   {
     id: 'cut',
     name: 'Cut it',
     group: 'Mending',
     keys: 'mod+x',
-    press: (scene) => void copyRange(scene, clipboard, true),
+    press: (scene) => void copyRange(scene, SYSTEM_CLIPBOARD, true),
   },
   {
     id: 'paste',
     name: 'Paste at the line',
     group: 'Mending',
     keys: 'mod+v',
-    press: (scene) => void pasteAtLine(scene, clipboard),
+    press: (scene) => void pasteAtLine(scene, SYSTEM_CLIPBOARD, () => scene.ask({ what: 'paste' })),
+  },
+  {
+    id: 'pasteTo',
+    name: 'Paste to sections, lanes, kinds…',
+    group: 'Mending',
+    keys: 'mod+shift+v',
+    press: ({ ask }) => ask({ what: 'paste' }),
+  },
+  {
+    id: 'shift',
+    name: 'Move, scale or lift by numbers…',
+    group: 'Mending',
+    keys: 'shift+g',
+    press: ({ ask }) => ask({ what: 'shift' }),
   },
   { id: 'duplicate', name: 'The range once more after itself', group: 'Mending', keys: 'mod+d', press: duplicateRange },
   {
@@ -46,6 +65,14 @@ export const mendKeys: readonly Command[] = [
     group: 'Mending',
     keys: 'shift+delete',
     press: ({ ask }) => ask({ what: 'clear' }),
+  },
+  {
+    id: 'draw',
+    name: 'Draw with the pointer, while held',
+    group: 'Mending',
+    keys: 'z',
+    press: ({ draw }) => draw('held'),
+    release: ({ draw }) => draw(null),
   },
   { id: 'wave', name: 'Shape over the range…', group: 'Mending', keys: 'g', press: ({ ask }) => ask({ what: 'wave' }) },
   {
@@ -104,6 +131,36 @@ export const mendKeys: readonly Command[] = [
     group: 'Mending',
     keys: 'mod+shift+a',
     press: (scene) => pickPoints(scene, scene.control.position),
+  },
+  { id: 'pickPass', name: 'Pick what the last pass wrote', group: 'Mending', keys: 'shift+r', press: pickPass },
+  { id: 'shoulders', name: 'Shoulders for the picked point', group: 'Mending', keys: 'alt+s', press: putShoulders },
+  {
+    id: 'scaleUp',
+    name: 'Points further apart in height',
+    group: 'Mending',
+    keys: 'alt+period',
+    press: (scene) => scalePoints(scene, factor.coarse),
+  },
+  {
+    id: 'scaleDown',
+    name: 'Points nearer to the lowest',
+    group: 'Mending',
+    keys: 'alt+comma',
+    press: (scene) => scalePoints(scene, 1 / factor.coarse),
+  },
+  {
+    id: 'scaleUpFine',
+    name: 'Further apart finely',
+    group: 'Mending',
+    keys: 'alt+shift+period',
+    press: (scene) => scalePoints(scene, factor.fine),
+  },
+  {
+    id: 'scaleDownFine',
+    name: 'Nearer finely',
+    group: 'Mending',
+    keys: 'alt+shift+comma',
+    press: (scene) => scalePoints(scene, 1 / factor.fine),
   },
   { id: 'pointsUp', name: 'Points up, or the range', group: 'Mending', keys: 'alt+up', press: nudge(0, travel.coarse) },
   {

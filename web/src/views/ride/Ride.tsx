@@ -8,7 +8,8 @@ import {
   useState,
   type ReactNode,
 } from 'react';
-import { channelNamed, type Song } from '@sure-hand/core/song';
+import { channelNamed, channelOf, type Song } from '@sure-hand/core/song';
+import { familyOf, isFiltering } from '../../hands/laneFilter.js';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { LOOKS, familyHue } from '../../parts/look.js';
@@ -18,19 +19,22 @@ import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
 import { HEAD_PX, foldToggled, headsDrawn, wholeShown, zoomed } from '../../store/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
+import { LaneHead } from './LaneHead.js';
+import { LookedAt } from './LookedAt.js';
+import { NumbersPanel } from './NumbersPanel.js';
 import { RowHead } from './RowHead.js';
 import { SongStrip } from './SongStrip.js';
 import {
   RIDE,
   bandOf,
   familiesOf,
-  familyOf,
   heightOf,
   lanesOpenAfter,
   layRows,
   rowsNear,
   sameTall,
   steadyRow,
+  type ChannelRow,
   type RideRow,
   type TallRows,
 } from './rideLayout.js';
@@ -68,13 +72,19 @@ function useTallRows(): TallRows {
 /** The rows as they are laid; Tab goes through their controls in that order. */
 function useRows(song: Song, tall: TallRows): readonly RideRow[] {
   const open = useOpenSong();
-  const view = useViewParts('front', 'folded', 'pinned', 'slimPx', 'tallPx');
-  const rows = useMemo(
+  const isHandDown = useOfHands(({ session }) => session.recorder.touched.length > 0);
+  const view = useViewParts('front', 'stacked', 'filter', 'chosen', 'folded', 'pinned', 'slimPx', 'tallPx');
+  const laid = useMemo(
     () => layRows(song, view, tall),
-    // Rows depend on the channels, not on their lanes.
+    // Rows depend on the channels, not on their lanes, unless they are looked at by what has curves.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [song.channels, view, tall],
+    [isFiltering(view.filter) ? song : song.channels, view, tall],
   );
+  // While a hand is down nothing reflows, whatever comes from elsewhere.
+  const kept = useRef(laid);
+  if (!isHandDown || kept.current.some((row) => row.kind === 'channel' && !channelOf(song, row.channel.key)))
+    kept.current = laid;
+  const rows = kept.current;
   useEffect(() => {
     open.onView.current = rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : []));
     return () => void (open.onView.current = []);
@@ -87,7 +97,7 @@ export function Ride(): ReactNode {
   const open = useOpenSong();
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
-  const view = useViewParts('headPx', 'secPerScreen');
+  const view = useViewParts('headPx', 'secPerScreen', 'inHand', 'numbers');
   const tall = useTallRows();
   const { ref, width, height } = useElementSize();
   const scroller = useRef<HTMLDivElement>(null);
@@ -101,32 +111,37 @@ export function Ride(): ReactNode {
     zoom: (sec) => dispatch(sec >= song.length ? wholeShown(song.length) : zoomed(sec)),
   });
   useKeepStill(scroller, scrolled, rows, tall.inHand);
-  useKeepInSight(scroller, scrolled, { rows, tall: tall.inHand, height });
+  useKeepInSight(scroller, scrolled, { rows, tall: tall.inHand, inHand: view.inHand, height });
   const rowsHeight = heightOf(rows);
   return (
     <>
       <SongStrip />
-      <main className="ride" ref={ref}>
-        <div
-          className="ride-scroll"
-          ref={scroller}
-          onScroll={(event) => {
-            scrolled.current = event.currentTarget.scrollTop;
-            setBand(bandOf(scrolled.current));
-          }}
-        >
-          <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx, height) }}>
-            <Heads rows={rowsNear(rows, { band, room: height || USUAL_ROOM_PX, inHand: tall.inHand })} />
-            {width > 0 && (
-              <div className="ride-canvas" style={{ left: view.headPx }}>
-                <RideCanvas song={song} rows={rows} width={width - view.headPx} height={height} scrolled={scrolled} />
-              </div>
-            )}
+      <div className="ride-and-numbers">
+        <main className="ride" ref={ref}>
+          <div
+            className="ride-scroll"
+            ref={scroller}
+            onScroll={(event) => {
+              scrolled.current = event.currentTarget.scrollTop;
+              setBand(bandOf(scrolled.current));
+            }}
+          >
+            <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx, height) }}>
+              <Heads rows={rowsNear(rows, { band, room: height || USUAL_ROOM_PX, inHand: tall.inHand })} />
+              {width > 0 && (
+                <div className="ride-canvas" style={{ left: view.headPx }}>
+                  <RideCanvas song={song} rows={rows} width={width - view.headPx} height={height} scrolled={scrolled} />
+                </div>
+              )}
+            </div>
           </div>
-        </div>
-        <div className="ride-corner" style={{ width: view.headPx, height: RIDE.rulerPx }} />
-        <HeadsEdge />
-      </main>
+          <div className="ride-corner" style={{ width: view.headPx, height: RIDE.rulerPx }}>
+            <LookedAt />
+          </div>
+          <HeadsEdge />
+        </main>
+        {view.numbers && <NumbersPanel />}
+      </div>
     </>
   );
 }
@@ -195,12 +210,20 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
             <span className="count">{row.count}</span>
           </PlainButton>
         ) : (
-          <RowHead key={row.channel.key} song={song} row={row} hue={hue(familyOf(row.channel))} />
+          <HeadOf
+            key={row.isHead ? row.channel.key : row.control}
+            song={song}
+            row={row}
+            hue={hue(familyOf(row.channel))}
+          />
         ),
       )}
     </div>
   );
 }
+
+const HeadOf = (props: { song: Song; row: ChannelRow; hue: string }): ReactNode =>
+  props.row.isHead ? <RowHead {...props} /> : <LaneHead {...props} />;
 
 /** The wheel scrolls the rows; sideways, or with Shift, it scrolls the song under the line; with Ctrl it zooms. */
 function useWheel(
@@ -245,7 +268,7 @@ function useKeepStill(
     const at = scroller.current;
     if (!at || was.rows === rows || was.inHand !== inHand) return;
     const steady = steadyRow(was.rows, inHand, scrolled.current, at.clientHeight - RIDE.rulerPx);
-    const now = rows.find((row) => row.kind === 'channel' && row.channel.key === steady?.channel.key);
+    const now = rows.find((row) => row.kind === 'channel' && row.isHead && row.channel.key === steady?.channel.key);
     if (!steady || !now || now.top === steady.top) return;
     at.scrollTop = scrolled.current + now.top - steady.top;
     scrolled.current = at.scrollTop;
@@ -256,12 +279,25 @@ function useKeepStill(
 function useKeepInSight(
   scroller: { readonly current: HTMLDivElement | null },
   scrolled: { readonly current: number },
-  { rows, tall, height }: { readonly rows: readonly RideRow[]; readonly tall: string | null; readonly height: number },
+  {
+    rows,
+    tall,
+    inHand,
+    height,
+  }: {
+    readonly rows: readonly RideRow[];
+    readonly tall: string | null;
+    readonly inHand: string | null;
+    readonly height: number;
+  },
 ): void {
   const isMeasured = height > 0;
+  const own = rows.filter((one) => one.kind === 'channel' && one.channel.key === tall);
+  // Of lanes that are open below each other it is the one in hand.
+  const lane = own.length > 1 ? inHand : null;
   useEffect(() => {
     const at = scroller.current;
-    const row = rows.find((one) => one.kind === 'channel' && one.channel.key === tall);
+    const row = own.find((one) => one.kind === 'channel' && one.control === lane) ?? own[0];
     if (!at || !row || !isMeasured) return;
     const room = height - RIDE.rulerPx;
     // The browser is not asked where it stands: it would have to lay out the whole view first.
@@ -269,5 +305,5 @@ function useKeepInSight(
     else if (row.top + row.height > scrolled.current + room) at.scrollTop = row.top + row.height - room;
     // Only when another row comes into hand: not as heights change under one's eyes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [tall, isMeasured]);
+  }, [tall, lane, isMeasured]);
 }

@@ -146,6 +146,7 @@ function pointerAt(event: PointerEvent, rows: readonly RideRow[], scrolled: numb
     isLocked: event.ctrlKey || event.metaKey,
     atMs: event.timeStamp,
     moves: (moves.length ? moves : [event.nativeEvent]).map((one) => ({
+      x: one.clientX - box.left,
       y: one.clientY - box.top,
       isFine: one.shiftKey,
       atMs: one.timeStamp,

@@ -1,26 +1,20 @@
-import { memo, useEffect, useRef, useState, type ReactNode } from 'react';
+import { memo, useEffect, useRef, type ReactNode } from 'react';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
-import { layerInHand } from '@sure-hand/core/pass';
 import {
-  controlOf,
   controlsOfChannel,
   isParked,
   isSafe,
-  ownValueAt,
   type Channel,
   type Control,
   type Song,
   controlId,
-  layerScale,
 } from '@sure-hand/core/song';
-import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
-import { trimmedDb } from '@sure-hand/core/curve';
-import type { OpenSong } from '../../open/openSong.js';
-import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
-import { pinToggled, takenInHand } from '../../store/viewSlice.js';
+import { askedFor, laneChosen, pinToggled, takenInHand } from '../../store/viewSlice.js';
+import { LaneButton, SpokenCap } from './laneParts.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
 import type { ChannelRow } from './rideLayout.js';
 
@@ -68,94 +62,6 @@ const Mark = ({ label, shape }: { label: string; shape: ReactNode }): ReactNode 
     </svg>
   </Tip>
 );
-
-/** A lane of the channel in hand, with the value it has now; a click brings it to the front. */
-function LaneButton({ control, isFront }: { control: Control; isFront: boolean }): ReactNode {
-  const dispatch = useAppDispatch();
-  const [, again] = useState(0);
-  const isMoving = useOfHands(({ session }) => session.isMoving);
-  const figures = useOfHands((open) => laneFigures(open, control));
-  useEffect(() => {
-    if (!isMoving) return;
-    const timer = setInterval(() => again((n) => n + 1), 400);
-    return () => clearInterval(timer);
-  }, [isMoving]);
-  return (
-    <PlainButton
-      className={isFront ? 'lane is-front' : 'lane'}
-      aria-pressed={isFront}
-      onClick={() => dispatch(takenInHand(control.id))}
-    >
-      <span className="lane-name">
-        {control.name}
-        <LaneMarks id={control.id} />
-      </span>
-      <span className="figures">{figures}</span>
-    </PlainButton>
-  );
-}
-
-/** Where a lane stands now, by its own scale; under trim the offset. */
-function laneFigures({ session: { recorder }, control: { position } }: OpenSong, { id, scale }: Control): string {
-  const value = recorder.capAt(id, position);
-  return layerInHand(recorder.song, id) === 'trim'
-    ? offsetWords(recorder.song, id, value, position)
-    : scale.print(value);
-}
-
-/** An offset and what is heard with it: `+1.9 → −3.1 dB`. */
-function offsetWords(song: Song, id: string, offset: number, t: Seconds): string {
-  const result = trimmedDb(ownValueAt(song, id, t).base, offset);
-  return `${printDb(offset, true).replace(' dB', '')} → ${printDb(result)}`;
-}
-
-/** By shape: a lane that is safe, parked, or has trim waiting. */
-function LaneMarks({ id }: { id: string }): ReactNode {
-  const song = useOfHands(({ session }) => session.recorder.song);
-  const shapes = [
-    ...(isSafe(song, id) ? [['safe', <circle key="safe" cx="5" cy="5" r="3.5" />] as const] : []),
-    ...(isParked(song, id) ? [['parked', <path key="p" d="M0 5h10" strokeDasharray="1.5 2.5" />] as const] : []),
-    ...(song.lanes[id]?.trim.length ? [['trim waits', <path key="t" d="M1 9 9 1M1 5l4-4M5 9l4-4" />] as const] : []),
-  ];
-  return shapes.map(([label, shape]) => (
-    <svg key={label} width="10" height="10" role="img" aria-label={label} fill="none" stroke="currentColor">
-      {shape}
-    </svg>
-  ));
-}
-
-/** Where a row's cap stands, by the scale of the layer in hand. */
-function capOf({ session, control }: OpenSong, row: ChannelRow): readonly [ValueScale, number] {
-  const { recorder } = session;
-  const cap = controlOf(recorder.song, row.control);
-  const scale = layerScale(cap, layerInHand(recorder.song, row.control));
-  return [scale, recorder.capAt(row.control, control.position)];
-}
-
-/** The cap of a row for assistive technology: a slider with a spoken value, moved by the same keys. */
-function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
-  const dispatch = useAppDispatch();
-  const name = useOfHands(({ session }) => controlOf(session.recorder.song, row.control).name.toLowerCase());
-  const spoken = useOfHands((open) => speakValue(...capOf(open, row)));
-  const percent = useOfHands((open) => {
-    const [{ law }, value] = capOf(open, row);
-    return Math.round(100 * travelOf(law, value));
-  });
-  return (
-    <div
-      className="spoken-cap"
-      role="slider"
-      tabIndex={0}
-      aria-label={`${row.channel.name} ${name}`}
-      aria-orientation="vertical"
-      aria-valuemin={0}
-      aria-valuemax={100}
-      aria-valuenow={percent}
-      aria-valuetext={spoken}
-      onFocus={() => dispatch(takenInHand(row.control))}
-    />
-  );
-}
 
 /** How many letters of a name's end stay to be read when its middle is left out. */
 const TAIL = 7;
@@ -223,7 +129,19 @@ function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   const isPinned = useAppSelector((state) => state.view.pinned.includes(channel.key));
   return (
     <div className="lanes-list">
-      <RowActs song={song} channel={channel} />
+      <div className="lanes-acts">
+        <RowActs song={song} channel={channel} />
+        <PlainButton
+          className="small"
+          title="Found by name, kept open below each other (A)"
+          onClick={() => {
+            dispatch(takenInHand(row.control));
+            dispatch(askedFor({ what: 'lanes' }));
+          }}
+        >
+          Lanes…
+        </PlainButton>
+      </div>
       {controlsOfChannel(song, channel).map((one) => (
         <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
       ))}
@@ -271,10 +189,12 @@ const isSameHead = (a: HeadProps, b: HeadProps): boolean =>
 export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): ReactNode {
   const dispatch = useAppDispatch();
   const isInHand = useAppSelector((state) => state.view.inHand === row.control);
+  const isChosen = useAppSelector((state) => state.view.chosen.includes(row.control));
   const { channel } = row;
+  const states = [row.isTall && 'is-tall', isInHand && 'is-in-hand', isChosen && 'is-chosen'].filter(Boolean);
   return (
     <div
-      className={['row-head', row.isTall ? 'is-tall' : '', isInHand ? 'is-in-hand' : ''].join(' ')}
+      className={['row-head', ...states].join(' ')}
       style={{ top: row.top, height: row.height, borderLeftColor: hue }}
       data-testid={`row-${channel.key}`}
     >
@@ -283,7 +203,9 @@ export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): Rea
           className="row-name"
           aria-label={channel.name}
           title={channel.name}
-          onClick={() => dispatch(takenInHand(row.control))}
+          onClick={(event) =>
+            dispatch(event.ctrlKey || event.metaKey ? laneChosen(row.control) : takenInHand(row.control))
+          }
         >
           <ShortName name={channel.name} />
         </PlainButton>

@@ -2,7 +2,7 @@ import { valueArriving, valueAt } from '@sure-hand/core/curve';
 import { guardOn, laneOf, layerLaw, layerPoints, layerRest, type Song } from '@sure-hand/core/song';
 import { clamp, type Seconds } from '@sure-hand/core/units';
 import type { Look } from '../../parts/look.js';
-import { carryStops, snappedTo, type Carry, type FreshSpan } from '../../hands/carrying.js';
+import { carryOf, carryStops, endOf, snappedTo, type Carry, type FreshSpan } from '../../hands/carrying.js';
 import { laneOfRow, yOfValue } from './drawLanes.js';
 import { RIDE, type ChannelRow } from './rideLayout.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
@@ -31,7 +31,7 @@ export function carryHandles(
       .filter(({ control }) => control === row.control && guardOn(song, control) === null)
       .flatMap((fresh): CarryHandle[] => {
         const handle = (edge: 'start' | 'end'): CarryHandle => {
-          const t = fresh.span[edge === 'end' ? 1 : 0];
+          const t = edge === 'end' ? endOf(fresh) : fresh.span[0];
           const y = yOfValue(song, { ...laneOfRow(song, row), layer: fresh.layer }, t, valueAtEdge(song, fresh, edge));
           const x = besideCap(scale, xOf(scale, t), edge);
           return { row, fresh, edge, t, x, y: clamp(y, row.top + 8, row.top + row.height - 8) };
@@ -49,11 +49,12 @@ function besideCap(scale: RideScale, x: number, edge: 'start' | 'end'): number {
 }
 
 /** The value that carrying from an edge holds: what the span begins, or ends, with. */
-function valueAtEdge(song: Song, { control, layer, span }: FreshSpan, edge: 'start' | 'end'): number {
+function valueAtEdge(song: Song, fresh: FreshSpan, edge: 'start' | 'end'): number {
+  const { control, layer, span } = fresh;
   const lane = laneOf(song, control);
   const law = layerLaw(song, control, layer);
   const read = edge === 'end' ? valueArriving : valueAt;
-  return read(layerPoints(lane, layer), law, layerRest(lane, layer), span[edge === 'end' ? 1 : 0]);
+  return read(layerPoints(lane, layer), law, layerRest(lane, layer), edge === 'end' ? endOf(fresh) : span[0]);
 }
 
 /** The handle under the pointer; null where there is none. */
@@ -87,8 +88,8 @@ export class CarryDrag {
 
   /** What letting go of it does; null where it was carried nowhere. */
   get carry(): Carry | null {
-    const { fresh, t } = this.handle;
-    return this.#to === t ? null : { control: fresh.control, layer: fresh.layer, from: t, to: this.#to };
+    const { fresh, edge, t } = this.handle;
+    return this.#to === t ? null : carryOf(this.song, fresh, edge, this.#to);
   }
 }
 

@@ -20,7 +20,7 @@ const FADE_STEPS = 24;
 
 /** The handles of a tall row: of clips wide enough on the screen to tell them apart. */
 export function clipHandles(row: ChannelRow, scale: RideScale): ClipHandle[] {
-  if (!row.isTall) return [];
+  if (!row.isTall || !row.isHead) return [];
   return row.channel.clips.flatMap((clip) => {
     const from = xOf(scale, clip.t);
     const to = xOf(scale, clip.t + clip.length);

@@ -13,10 +13,10 @@ import {
   type Layer,
   type Song,
 } from '@sure-hand/core/song';
-import { travelOf, type Law, type Seconds, throwMarks } from '@sure-hand/core/units';
+import { clamp, rangeOf, travelOf, valueOf, type Law, type Seconds, throwMarks } from '@sure-hand/core/units';
 import type { Look } from '../../parts/look.js';
 import { traceCurve, type Pen } from './drawCurve.js';
-import { RIDE, yOfTravel, type ChannelRow } from './rideLayout.js';
+import { RIDE, travelOfY, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
 
@@ -53,6 +53,20 @@ export function laneOfRow(song: Song, row: ChannelRow): DrawnLane {
 export function yOfValue(song: Song, { control, layer, law, y }: DrawnLane, t: Seconds, value: number): number {
   if (layer === 'base') return y(travelOf(law, value));
   return y(travelOf(control.law, trimmedDb(ownValueAt(song, control.id, t).base, value)));
+}
+
+/** The value of the layer in hand that stands at a height at t: the reverse of {@link yOfValue}, within the layer's throw. */
+export function valueOfY(
+  song: Song,
+  { control, layer, law }: DrawnLane,
+  row: ChannelRow,
+  t: Seconds,
+  y: number,
+): number {
+  const own = valueOf(control.law, travelOfY(row, y));
+  if (layer === 'base') return own;
+  const { min, max } = rangeOf(law);
+  return clamp(own - ownValueAt(song, control.id, t).base, min, max);
 }
 
 /** Traces what a lane follows from one x to another, its trim included; without points, its rest. */

@@ -13,8 +13,8 @@ export function drawMeters(
   readingOf: (key: string) => MeterReading,
 ): void {
   ctx.save();
-  for (const { channel, top, height } of rows) {
-    if (channel.kind === 'vca') continue;
+  for (const { channel, top, height, isHead } of rows) {
+    if (channel.kind === 'vca' || !isHead) continue;
     const { peaks, held, clipped } = readingOf(channel.key);
     const room = Math.min(height - 8, 120);
     const foot = top + 4 + room;

@@ -4,7 +4,7 @@ import type { ControlId, Song } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { freshSpans } from '../../hands/carrying.js';
-import { pickedAsHeard, type PickedPoints } from '../../hands/mending.js';
+import { layerOf, pickedAsHeard, timesPicked, type Picked } from '../../hands/picking.js';
 import type { OpenSong } from '../../open/openSong.js';
 import type { Look } from '../../parts/look.js';
 import { store } from '../../store/store.js';
@@ -45,7 +45,7 @@ export class LanePicture {
   #page: Seconds = 0;
   #drawn = '';
   /** The points that were picked as it was drawn. */
-  #picked: PickedPoints | null = null;
+  #picked: Picked | null = null;
   #scene: PictureScene;
   scale: RideScale;
 
@@ -121,10 +121,10 @@ export class LanePicture {
   /** The ends of what the last pass wrote, while the song stands and shows it. */
   freshHandles(among: readonly RideRow[]): CarryHandle[] {
     const { open } = this.#scene;
-    const { pass, carries } = store.getState().view;
+    const { pass, spanChanges } = store.getState().view;
     if (!pass?.stands || open.session.isMoving || open.comparison.heard) return [];
     const channels = among.filter((row): row is ChannelRow => row.kind === 'channel');
-    return carryHandles(channels, this.scale, open.session.recorder.song, freshSpans(pass.receipt, carries));
+    return carryHandles(channels, this.scale, open.session.recorder.song, freshSpans(pass.receipt, spanChanges));
   }
 
   /**
@@ -187,7 +187,9 @@ export class LanePicture {
     const takes = open.session.recorder.roll?.takes ?? [];
     for (const row of visible) {
       if (!row.isTall || takes.some(({ control }) => control === row.control)) continue;
-      const own = picked?.control === row.control ? pickedAsHeard(open.session.recorder.song, song, picked) : [];
+      const of = layerOf(song, row.control);
+      const times = timesPicked(picked, of);
+      const own = times.length ? pickedAsHeard(open.session.recorder.song, song, { ...of, times }) : times;
       drawPointMarks(ctx, song, row, { scale: this.scale, look, from: RIDE.meterPx, picked: own });
     }
   }

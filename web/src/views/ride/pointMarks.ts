@@ -1,5 +1,5 @@
 import { columnsOf, type CurveColumns } from '@sure-hand/core/curve';
-import { layerOf } from '../../hands/mending.js';
+import { layerOf } from '../../hands/picking.js';
 import { isReading, laneOf, layerLaw, layerPoints, type Song } from '@sure-hand/core/song';
 import { lastNotAfter, type Seconds } from '@sure-hand/core/units';
 import type { LayerOf } from '@sure-hand/core/edits';

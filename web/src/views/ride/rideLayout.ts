@@ -5,8 +5,10 @@ import {
   type ControlId,
   type Song,
   controlId,
+  controlsOfChannel,
   channelNamed,
 } from '@sure-hand/core/song';
+import { familyOf, frontByFilter, passesFilter, type LaneFilter } from '../../hands/laneFilter.js';
 
 /** A row of Ride: a family's heading, or a channel with the lane that stands in front. Pixels from the first row's top. */
 export type RideRow =
@@ -25,6 +27,8 @@ export type RideRow =
       readonly top: number;
       readonly height: number;
       readonly isTall: boolean;
+      /** The first row of its channel, which has its head; lanes that are open below it have only their names. */
+      readonly isHead: boolean;
     };
 
 export type ChannelRow = Extract<RideRow, { kind: 'channel' }>;
@@ -39,20 +43,15 @@ export const frontOf = (front: LayoutView['front'], channel: ChannelKey): Contro
 /** What of the view decides where rows stand. */
 export type LayoutView = {
   readonly front: { readonly [channel: string]: ControlId };
+  readonly stacked: { readonly [channel: string]: readonly ControlId[] };
+  readonly filter: LaneFilter;
+  /** Lanes that are mended together: they are open meanwhile. */
+  readonly chosen: readonly ControlId[];
   readonly folded: readonly string[];
   readonly pinned: readonly string[];
   readonly slimPx: number;
   readonly tallPx: number;
 };
-
-const VCA_FAMILY = 'VCAs';
-const MIX_FAMILY = 'Mix';
-
-/** The family a channel stands under; those that name none by their kind. */
-export function familyOf({ family, kind }: Channel): string {
-  if (family) return family;
-  return kind === 'vca' ? VCA_FAMILY : kind === 'track' ? 'Tracks' : MIX_FAMILY;
-}
 
 /** Families in the order of their first channels. */
 export const familiesOf = (song: Song): string[] => [...new Set(song.channels.map(familyOf))];
@@ -81,7 +80,7 @@ export function lanesOpenAfter(
   return Object.fromEntries(open);
 }
 
-/** Which rows stand tall: the channel in hand, and what the last pass wrote, until the next act. */
+/** Which rows stand tall: the channel in hand, and what the last pass wrote, until the next act, or is mended with the lane in hand. */
 export type TallRows = { readonly inHand: string | null; readonly written: { readonly [channel: string]: ControlId } };
 
 /** Whether the same rows stand tall. */
@@ -94,25 +93,59 @@ export function sameTall(a: TallRows, b: TallRows): boolean {
   );
 }
 
+/** The lanes of a channel that are open, in its own order: those that stay open below each other, and the one in front. */
+function openLanes(song: Song, channel: Channel, stack: readonly ControlId[], front: ControlId): readonly ControlId[] {
+  if (!stack.length) return [front];
+  return controlsOfChannel(song, channel).flatMap(({ id }) => (id === front || stack.includes(id) ? [id] : []));
+}
+
+/** The rows of a channel from a height on: one, or one for each lane that is open; none where it is folded away or filtered out. */
+function rowsOf(
+  song: Song,
+  channel: Channel,
+  view: LayoutView,
+  { tall, isFolded, top }: { readonly tall: TallRows; readonly isFolded: boolean; readonly top: number },
+): ChannelRow[] {
+  const isHeld = channel.key === tall.inHand || view.pinned.includes(channel.key);
+  const fresh = Object.hasOwn(tall.written, channel.key) ? tall.written[channel.key] : undefined;
+  const chosen = view.chosen.filter((id) => channelNamed(id) === channel.key);
+  const isKept = isHeld || fresh !== undefined || chosen.length > 0;
+  if (!isKept && (isFolded || !passesFilter(song, channel, view.filter))) return [];
+  const own = frontOf(view.front, channel.key);
+  const isInHand = channel.key === tall.inHand;
+  const front = (isInHand ? null : (fresh ?? chosen[0] ?? frontByFilter(song, channel, view.filter, own))) ?? own;
+  const open = [...(view.stacked[channel.key] ?? []), ...chosen];
+  const lanes = openLanes(song, channel, open, front);
+  const isTall = isKept || lanes.length > 1;
+  const below = Math.max(view.slimPx, Math.min(OPEN_PX, view.tallPx));
+  let at = top;
+  return lanes.map((control, i) => {
+    const height = i > 0 ? below : isHeld ? view.tallPx : isTall ? Math.max(OPEN_PX, view.slimPx) : view.slimPx;
+    const row: ChannelRow = { kind: 'channel', channel, control, top: at, height, isTall, isHead: i === 0 };
+    at += height;
+    return row;
+  });
+}
+
 /** Stacks the rows: families with their channels, pinned ones and the one in hand tall, what was just written open. */
-export function layRows(song: Song, view: LayoutView, { inHand, written }: TallRows): RideRow[] {
+export function layRows(song: Song, view: LayoutView, tall: TallRows): RideRow[] {
   const rows: RideRow[] = [];
   let top = 0;
   for (const family of familiesOf(song)) {
     const channels = song.channels.filter((channel) => familyOf(channel) === family);
     const folded = view.folded.includes(family);
-    rows.push({ kind: 'family', family, top, height: RIDE.familyPx, folded, count: channels.length });
-    top += RIDE.familyPx;
+    const shown = channels.filter((channel) => passesFilter(song, channel, view.filter));
+    const heading = { kind: 'family', family, top, height: RIDE.familyPx, folded, count: shown.length } as const;
+    const own: ChannelRow[] = [];
+    let at = top + RIDE.familyPx;
     for (const channel of channels) {
-      const isHeld = channel.key === inHand || view.pinned.includes(channel.key);
-      const fresh = Object.hasOwn(written, channel.key) ? written[channel.key] : undefined;
-      const isTall = isHeld || fresh !== undefined;
-      if (folded && !isTall) continue;
-      const height = isHeld ? view.tallPx : fresh ? Math.max(OPEN_PX, view.slimPx) : view.slimPx;
-      const control = (channel.key === inHand ? undefined : fresh) ?? frontOf(view.front, channel.key);
-      rows.push({ kind: 'channel', channel, control, top, height, isTall });
-      top += height;
+      own.push(...rowsOf(song, channel, view, { tall, isFolded: folded, top: at }));
+      at = heightOf(own) || at;
     }
+    // A family of which nothing is looked at has no heading either.
+    if (!shown.length && !own.length) continue;
+    rows.push(heading, ...own);
+    top = at;
   }
   return rows;
 }
@@ -125,7 +158,7 @@ export function steadyRow(
   room: number,
 ): ChannelRow | null {
   const seen = rows.flatMap((row) =>
-    row.kind === 'channel' && row.top + row.height > top && row.top < top + room ? [row] : [],
+    row.kind === 'channel' && row.isHead && row.top + row.height > top && row.top < top + room ? [row] : [],
   );
   return seen.find((row) => row.channel.key === inHand) ?? seen[0] ?? null;
 }
@@ -165,6 +198,10 @@ const endRoom = ({ height }: Pick<Placed, 'height'>): number => (height > 60 ? 1
 
 /** How many pixels of a row are the whole throw. */
 export const roomOfThrow = (row: Pick<Placed, 'height'>): number => row.height - 2 * endRoom(row);
+
+/** The travel that stands at a height of a row: the reverse of {@link yOfTravel}. */
+export const travelOfY = (row: Placed, y: number): number =>
+  Math.min(1, Math.max(0, 1 - (y - row.top - endRoom(row)) / roomOfThrow(row)));
 
 /** Where on a row a travel stands: bottom 0, top 1, with room for the cap at both ends. */
 export const yOfTravel = (row: Placed, travel: number): number =>

@@ -182,7 +182,13 @@ export class RowTiles {
 }
 
 const keyOf = (row: GroundRow): string =>
-  row.kind === 'channel' ? row.channel.key : row.kind === 'family' ? `family ${row.family}` : '';
+  row.kind === 'channel'
+    ? row.isHead
+      ? row.channel.key
+      : row.control
+    : row.kind === 'family'
+      ? `family ${row.family}`
+      : '';
 
 /** What a row's ground is drawn from, besides what all rows share. */
 const groundFacts = (row: GroundRow): readonly unknown[] =>

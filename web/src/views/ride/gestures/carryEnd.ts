@@ -1,3 +1,5 @@
+import { mendScene } from '../../../open/mendScene.js';
+import { carryOf, freshSpans, spansToCarry } from '../../../hands/carrying.js';
 import { takenInHand } from '../../../store/viewSlice.js';
 import { CarryDrag, carryHandleAt, drawCarryDrag, type CarryHandle } from '../carryHandles.js';
 import type { GestureKind, PointerAt, StageRef } from './gesture.js';
@@ -24,7 +26,18 @@ export const carryEnd = (stage: StageRef): GestureKind => {
       const drag = new CarryDrag(handle, open.session.recorder.song, range);
       return {
         move: ({ x, isFree }) => drag.move(x, stage.current.scale, isFree),
-        end: () => drag.carry && open.control.carry(drag.carry),
+        end() {
+          const { carry } = drag;
+          if (!carry) return;
+          const scene = mendScene(open);
+          const { fresh, edge } = handle;
+          // With the whole pass picked the ends of all its lanes go there together.
+          const all = scene.picked?.isPass && scene.fresh ? freshSpans(scene.fresh.receipt, scene.fresh.changes) : [];
+          const others = spansToCarry(all, edge === 'end' ? 1 : -1).filter(
+            (one) => one.control !== fresh.control || one.layer !== fresh.layer,
+          );
+          open.control.carry([carry, ...others.map((one) => carryOf(scene.song, one, edge, drag.to))]);
+        },
         cancel: () => undefined,
         drop: () => undefined,
         draw: (ctx, scale, look) => drawCarryDrag(ctx, look, scale, drag),

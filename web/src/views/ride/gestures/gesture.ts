@@ -9,7 +9,7 @@ import type { ChannelRow, RideRow } from '../rideLayout.js';
 import type { RideScale } from '../rideScale.js';
 
 /** Where a pointer was between two pictures: the browser gathers such moves into one, each keeps its own time. */
-export type PointerMove = { readonly y: number; readonly isFine: boolean; readonly atMs: number };
+export type PointerMove = { readonly x: number; readonly y: number; readonly isFine: boolean; readonly atMs: number };
 
 /** Where a pointer is on the lanes: in pixels from the canvas's corner, its height also from the top of the rows. */
 export type PointerAt = {

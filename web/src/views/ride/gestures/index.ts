@@ -1,6 +1,7 @@
 import { boxPoints } from './boxPoints.js';
 import { carryEnd } from './carryEnd.js';
 import { clearMeters } from './clearMeters.js';
+import { drawByHand } from './drawByHand.js';
 import { HeldGestures, type StageRef } from './gesture.js';
 import { mendCurve } from './mendCurve.js';
 import { mendPoints } from './mendPoints.js';
@@ -13,6 +14,7 @@ export { HeldGestures, type LaneStage, type PointerAt, type StageRef } from './g
 /** What pointers can do on the lanes of Ride, the first that fits first. */
 export const rideGestures = (stage: StageRef): HeldGestures =>
   new HeldGestures([
+    drawByHand(stage),
     rideCap(stage),
     clearMeters(stage),
     carryEnd(stage),

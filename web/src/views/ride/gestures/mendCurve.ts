@@ -3,6 +3,9 @@ import { bentThrough, canBend, type Edit } from '@sure-hand/core/edits';
 import { fullName, isSwitch, controlOf } from '@sure-hand/core/song';
 import { clamp, lastNotAfter, printDb, valueOf, travelOf, type Seconds } from '@sure-hand/core/units';
 import { layerLaw, isInDb } from '@sure-hand/core/song';
+import { liftEdit } from '../../../hands/mending.js';
+import { layerOf, lanesWords } from '../../../hands/picking.js';
+import { store } from '../../../store/store.js';
 import { didSomething, takenInHand } from '../../../store/viewSlice.js';
 import { laneOfRow, yOfValue } from '../drawLanes.js';
 import { drawAmount, marksOf } from '../pointMarks.js';
@@ -128,11 +131,16 @@ class CurveDrag {
   #editNow(): Edit {
     const { open, range } = this.stage.current;
     const { song } = open.drafting;
+    const { chosen, liftEdge } = store.getState().view;
     const { of, columns } = marksOf(song, this.row);
     const { control, layer } = of;
     const { index, t } = this.place;
     const travel = clamp(this.#travel, -1, 1);
-    if (this.act === 'lift') return { kind: 'lift', controls: [control], range: range!, travel, edge: 0, layer };
+    if (this.act === 'lift') {
+      const ids = chosen.includes(control) ? chosen : [control];
+      const lanes = ids.map((id) => layerOf(song, id));
+      return liftEdit(song, lanes, range!, { travel, edge: liftEdge })!;
+    }
     if (this.act === 'bend') return bentThrough(song, of, index, t, travelIn(columns, index, t) + travel);
     const times = [columns.t[index]!, columns.t[index + 1]!];
     return { kind: 'move', controls: [control], points: { [control]: times }, by: { t: 0, travel }, layer };
@@ -154,9 +162,12 @@ class CurveDrag {
   #end(): void {
     if (!this.#edit) return;
     const { dispatch, open } = this.stage.current;
-    const { changed, song } = open.drafting.keep(this.#edit);
+    const { changed, song, refused } = open.drafting.keep(this.#edit);
     if (!changed.length) return;
     const what = { lift: 'lifted over the range', bend: 'bent', even: 'moved between two points' }[this.act];
-    dispatch(didSomething(`${fullName(song, this.row.control)} ${what}: ${this.#words}.`));
+    // The act says what it did; what it left alone is said by itself.
+    const lanes = changed.length + refused.length > 1 ? changed.map((id) => layerOf(song, id)) : [];
+    const name = lanes.length > 1 ? lanesWords(song, lanes) : fullName(song, this.row.control);
+    dispatch(didSomething(`${name} ${what}: ${this.#words}.`));
   }
 }

@@ -1,13 +1,26 @@
 import { addedPoint, type Edit, type LayerOf } from '@sure-hand/core/edits';
 import { laneOf, layerPoints, type Song } from '@sure-hand/core/song';
 import { clamp, type Seconds } from '@sure-hand/core/units';
-import { amountWords, mendRefusal, movedWords, pointsWords } from '../../../hands/mending.js';
+import type { Move } from '@sure-hand/core/curve';
+import { mendRefusal, moveEdit, passMended, pickOneMore } from '../../../hands/mending.js';
+import { amountWords, movedWords, printShift } from '../../../hands/mendWords.js';
+import {
+  countPicked,
+  pickedMoved,
+  pickedOf,
+  pickedThere,
+  pointsWords,
+  timesPicked,
+  type Picked,
+} from '../../../hands/picking.js';
+import { mendScene } from '../../../open/mendScene.js';
 import { troubleCame } from '../../../song/songSlice.js';
 import { store } from '../../../store/store.js';
-import { didSomething, pointsPicked, takenInHand } from '../../../store/viewSlice.js';
+import { didSomething, pointsPicked, takenAsWell, takenInHand } from '../../../store/viewSlice.js';
 import { RIDE, roomOfThrow, type ChannelRow } from '../rideLayout.js';
 import { drawAmount, markAt, marksOf, type PointMark } from '../pointMarks.js';
 import { xOf } from '../rideScale.js';
+import { gridLineAt } from './gridLine.js';
 import { DONE, type Gesture, type GestureKind, type PointerAt, type StageRef } from './gesture.js';
 import { isOnCaps } from './rideCap.js';
 
@@ -33,14 +46,12 @@ export function refusalAt(song: Song, control: string, { x, rowY }: PointerAt): 
   };
 }
 
-const pickedOf = ({ control, layer }: LayerOf): readonly Seconds[] => {
-  const { picked } = store.getState().view;
-  return picked?.control === control && picked.layer === layer ? picked.times : [];
-};
+/** So near to a line of the grid a point is drawn to it. */
+const SNAP_PX = 6;
 
 /**
  * Points: one that is taken hold of moves, with all that are picked where it is among them; a click picks it, with Ctrl one more or
- * one less. With Ctrl held a drag keeps to the way it starts, with Shift it is four times finer.
+ * one less. With Ctrl held a drag keeps to the way it starts, with Shift it is four times finer, with Alt it does not snap.
  */
 export const mendPoints = (stage: StageRef): GestureKind => {
   const found = (at: PointerAt): PointMark | null =>
@@ -50,23 +61,24 @@ export const mendPoints = (stage: StageRef): GestureKind => {
       found(at) && {
         cursor: 'move',
         title:
-          'A point: drag to move it (Ctrl keeps to one way, Shift is finer), click to pick it (Ctrl for one more), Delete clears',
+          'A point: drag to move it (Ctrl keeps to one way, Shift is finer, Alt snaps to nothing), click to pick it (Ctrl for one more), Delete clears',
       },
     begin(at) {
       const mark = found(at);
       if (!mark || !isOnLane(stage, at)) return null;
       const { dispatch, open } = stage.current;
-      dispatch(takenInHand(at.row.control));
+      dispatch(at.isLocked ? takenAsWell(at.row.control) : takenInHand(at.row.control));
       const { song } = open.drafting;
       const refused = refusalAt(song, at.row.control, at);
       if (refused) return refused;
       const { of } = marksOf(song, at.row);
-      const before = pickedOf(of);
-      const times = before.includes(mark.t) ? before : at.isLocked ? [...before, mark.t] : [mark.t];
-      return new PointDrag(stage, at.row, of, mark, times, at, before).gesture;
+      return new PointDrag(stage, at.row, { of, mark }, at).gesture;
     },
   };
 };
+
+/** A point that a hand has hold of, and the layer of the lane it is on. */
+type HeldPoint = { readonly of: LayerOf; readonly mark: PointMark };
 
 /** Points in a hand, from where it took hold of one of them. */
 class PointDrag {
@@ -75,18 +87,28 @@ class PointDrag {
   #moved = { t: 0, travel: 0 };
   #last: { readonly x: number; readonly y: number };
   #edit: Edit | null = null;
+  #by: Move = { t: 0, travel: 0 };
   #words = '';
+  /** What is picked as the hand took hold, and what moves with it. */
+  readonly #before: Picked | null;
+  readonly #picked: Picked;
 
   constructor(
     readonly stage: StageRef,
     readonly row: ChannelRow,
-    readonly of: LayerOf,
-    readonly mark: PointMark,
-    readonly times: readonly Seconds[],
+    readonly held: HeldPoint,
     readonly from: PointerAt,
-    readonly before: readonly Seconds[],
   ) {
     this.#last = { x: from.x, y: from.rowY };
+    const { of, mark } = held;
+    this.#before = pickedThere(stage.current.open.drafting.song, store.getState().view.picked);
+    const isIn = timesPicked(this.#before, of).includes(mark.t);
+    const own = { ...of, times: [mark.t] };
+    this.#picked = isIn
+      ? this.#before!
+      : from.isLocked
+        ? pickOneMore(stage.current.song, this.#before, of, mark.t)!
+        : pickedOf([own])!;
   }
 
   get gesture(): Gesture {
@@ -111,44 +133,70 @@ class PointDrag {
     if (!this.#edit && Math.max(farX, farY) < DRAG_PX) return;
     if (!this.#edit) {
       this.#way = farX > farY ? 't' : 'travel';
-      dispatch(pointsPicked({ ...this.of, times: this.times }));
+      dispatch(pointsPicked(this.#picked));
     }
     this.#last = { x: at.x, y: at.rowY };
     const step = at.isFine ? FINE : 1;
     this.#moved.t += (step * dx) / scale.pxPerSec;
     // More than the whole throw is none.
     this.#moved.travel = clamp(this.#moved.travel - (step * dy) / roomOfThrow(this.row), -1, 1);
-    const { t, travel } = this.#moved;
+    const { travel } = this.#moved;
     const by = {
-      t: at.isLocked && this.#way === 'travel' ? 0 : t,
+      t: at.isLocked && this.#way === 'travel' ? 0 : this.#snapped(at),
       travel: at.isLocked && this.#way === 't' ? 0 : travel,
     };
-    const { control, layer } = this.of;
-    this.#edit = { kind: 'move', controls: [control], points: { [control]: this.times }, by, layer };
+    this.#by = by;
+    this.#edit = moveEdit(mendScene(open), this.#picked, by);
+    if (!this.#edit) return;
     const { song } = open.drafting.draft(this.#edit);
-    const is = layerPoints(laneOf(song, control), layer).point(this.mark.index);
-    this.#words = amountWords(open.drafting.song, this.of, this.mark, is);
+    this.#words = this.#amount(open.drafting.song, song, by);
+  }
+
+  /** How far it goes in time: where that brings the point in the hand near a line of the grid, to it. */
+  #snapped({ isFree }: PointerAt): Seconds {
+    const { t } = this.#moved;
+    const { scale } = this.stage.current;
+    const to = this.held.mark.t + t;
+    const line = isFree ? null : gridLineAt(this.stage, to);
+    return line !== null && Math.abs(line - to) * scale.pxPerSec <= SNAP_PX ? line - this.held.mark.t : t;
+  }
+
+  #amount(before: Song, after: Song, by: Move): string {
+    const { of, mark } = this.held;
+    if (this.#picked.isPass) {
+      const percent = Math.round(by.travel * 1000) / 10;
+      return [
+        by.t ? printShift(by.t) : '',
+        percent ? `${percent > 0 ? '+' : '−'}${Math.abs(percent)} % of the throw` : '',
+      ]
+        .filter(Boolean)
+        .join(', ');
+    }
+    return amountWords(before, of, mark, layerPoints(laneOf(after, of.control), of.layer).point(mark.index));
   }
 
   #end(at: PointerAt): void {
     const { dispatch, open } = this.stage.current;
     if (!this.#edit) return this.#click(at);
-    const was = layerPoints(laneOf(open.drafting.song, this.of.control), this.of.layer);
+    const scene = mendScene(open);
+    if (this.#picked.isPass) {
+      open.drafting.drop();
+      passMended(scene, this.#edit, this.#by, this.#words);
+      return;
+    }
+    const was = open.drafting.song;
     const { song, changed } = open.drafting.keep(this.#edit);
     if (!changed.length) return;
-    const is = layerPoints(laneOf(song, this.of.control), this.of.layer);
-    const isPicked = new Set(this.times);
-    const times = [...new Set([...is.t].filter((_, i) => isPicked.has(was.t[i]!)))];
-    dispatch(pointsPicked({ ...this.of, times }));
-    dispatch(didSomething(movedWords(song, this.of, times.length, this.#words)));
+    const next = pickedMoved(was, song, this.#picked);
+    dispatch(pointsPicked(next));
+    dispatch(didSomething(movedWords(song, this.#picked.lanes, countPicked(this.#picked), this.#words)));
   }
 
   #click(at: PointerAt): void {
-    const { dispatch } = this.stage.current;
-    const { t } = this.mark;
-    const isIn = this.before.includes(t);
-    const times = !at.isLocked ? [t] : isIn ? this.before.filter((one) => one !== t) : [...this.before, t];
-    dispatch(pointsPicked({ ...this.of, times }));
+    const { dispatch, song } = this.stage.current;
+    const { of, mark } = this.held;
+    const own = pickedOf([{ ...of, times: [mark.t] }]);
+    dispatch(pointsPicked(at.isLocked ? pickOneMore(song, this.#before, of, mark.t) : own));
   }
 
   #drop(): void {
@@ -161,9 +209,10 @@ class PointDrag {
     scale: { width: number; left: number; pxPerSec: number; lineX: number },
     colour: string,
   ): void {
-    if (this.times.length !== 1 || !this.#edit) return;
-    const { t } = layerPoints(laneOf(this.stage.current.open.drafting.song, this.of.control), this.of.layer);
-    const { index } = this.mark;
+    if (countPicked(this.#picked) !== 1 || !this.#edit) return;
+    const { of, mark } = this.held;
+    const { t } = layerPoints(laneOf(this.stage.current.open.drafting.song, of.control), of.layer);
+    const { index } = mark;
     const from = Math.max(RIDE.meterPx, index > 0 ? xOf(scale, t[index - 1]!) : RIDE.meterPx);
     const to = Math.min(scale.width, index + 1 < t.length ? xOf(scale, t[index + 1]!) : scale.width);
     ctx.save();
@@ -179,7 +228,7 @@ export function addPointThere(stage: StageRef, of: LayerOf, t: Seconds): void {
   const { open, dispatch } = stage.current;
   const { changed, song } = open.control.mend(addedPoint(open.drafting.song, of, t));
   if (!changed.length) return;
-  dispatch(pointsPicked({ ...of, times: [t] }));
+  dispatch(pointsPicked(pickedOf([{ ...of, times: [t] }])));
   dispatch(
     didSomething(
       `A point added: ${pointsWords(song, of, layerPoints(laneOf(song, of.control), of.layer).length)} now.`,

@@ -1,9 +1,8 @@
-import { snap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
-import { store } from '../../../store/store.js';
 import { rangeSet, takenInHand } from '../../../store/viewSlice.js';
 import { timeAt } from '../rideScale.js';
 import type { GestureKind, PointerAt, StageRef } from './gesture.js';
+import { gridLineAt } from './gridLine.js';
 
 /** A drag shorter than this is a click. */
 const DRAG_PX = 4;
@@ -11,9 +10,9 @@ const DRAG_PX = 4;
 /** A range is swept over the lanes or the ruler; a click on a row takes it in hand, one on the ruler goes there. */
 export const sweepRange = (stage: StageRef): GestureKind => {
   const timeOf = ({ x, isFree }: PointerAt): Seconds => {
-    const { song, map, scale } = stage.current;
+    const { song, scale } = stage.current;
     const t = Math.max(0, Math.min(song.length, timeAt(scale, x)));
-    return isFree ? t : snap({ map, sections: song.sections, format: store.getState().view.format }, 'beat', t);
+    return isFree ? t : (gridLineAt(stage, t) ?? t);
   };
   return {
     hit: () => null,

@@ -1,0 +1,140 @@
+import { useState, type KeyboardEvent, type ReactNode } from 'react';
+import { Text, TextInput } from '@mantine/core';
+import {
+  channelOf,
+  controlOf,
+  controlsOfChannel,
+  isParked,
+  isSafe,
+  type Channel,
+  type Control,
+  type Song,
+} from '@sure-hand/core/song';
+import { hasCurve } from '../hands/laneFilter.js';
+import { PlainButton } from '../parts/PlainButton.js';
+import { Sheet } from '../parts/Sheet.js';
+import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
+import { stackToggled, takenInHand } from '../store/viewSlice.js';
+import { standsLow } from './standsLow.js';
+
+/** What stands on a lane, in words: how many points, trim that waits, guards. */
+function standsOn(song: Song, id: string): string {
+  const lane = song.lanes[id];
+  const points = lane?.points.length ?? 0;
+  return [
+    points ? `${points} ${points === 1 ? 'point' : 'points'}` : 'no curve',
+    lane?.trim.length ? 'trim waits' : '',
+    isSafe(song, id) ? 'safe' : '',
+    isParked(song, id) ? 'parked' : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+/** The lanes of a channel, those with curves first, in the order they had as it was asked: none moves away under the hand. */
+function useLanes(
+  song: Song,
+  channel: Channel | null,
+  sought: string,
+): { found: readonly Control[]; first: ReadonlySet<string> } {
+  const [first] = useState(
+    () =>
+      new Set((channel ? controlsOfChannel(song, channel) : []).map(({ id }) => id).filter((id) => hasCurve(song, id))),
+  );
+  const own = channel ? controlsOfChannel(song, channel) : [];
+  const all = [...own.filter(({ id }) => first.has(id)), ...own.filter(({ id }) => !first.has(id))];
+  const words = sought.toLowerCase().split(/\s+/);
+  return { found: all.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word))), first };
+}
+
+/** The lanes of the channel in hand, those with curves first: found by name, taken in hand, kept open below each other. */
+export function LanesSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  const { inHand, stacked, front } = useViewParts('inHand', 'stacked', 'front');
+  const [isHigh] = useState(() => standsLow(inHand));
+  const [sought, setSought] = useState('');
+  const [at, setAt] = useState(0);
+  const channel = inHand ? channelOf(song, controlOf(song, inHand).channel)! : null;
+  const { found, first } = useLanes(song, channel, sought);
+  const open = channel ? (stacked[channel.key] ?? [front[channel.key]]) : [];
+  const take = (one: Control | undefined): void => {
+    if (one) dispatch(takenInHand(one.id));
+    onClose();
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (!step && event.key !== 'Enter') return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (step) return setAt(Math.min(found.length - 1, Math.max(0, at + step)));
+    const one = found[at];
+    if (event.shiftKey && one) dispatch(stackToggled(one.id));
+    else take(one);
+  };
+  return (
+    <Sheet
+      name={channel ? `Lanes of ${channel.name}` : 'Lanes'}
+      className={isHigh ? 'sheet-lanes sheet-high' : 'sheet-lanes'}
+      onClose={onClose}
+    >
+      <TextInput
+        size="xs"
+        autoFocus
+        aria-label="Find a lane"
+        placeholder="Find a lane; Enter takes it, Shift+Enter keeps it open"
+        value={sought}
+        onChange={(event) => {
+          setSought(event.currentTarget.value);
+          setAt(0);
+        }}
+        onKeyDown={onKeyDown}
+      />
+      <div className="lanes-found" role="group" aria-label="Lanes found">
+        {found.map((one, i) => (
+          <FoundLane
+            key={one.id}
+            one={one}
+            says={standsOn(song, one.id)}
+            looks={{ isAt: i === at, hasCurve: first.has(one.id), isOpen: open.includes(one.id) }}
+            onTake={() => take(one)}
+          />
+        ))}
+        {!found.length && (
+          <Text fz="sm">{sought ? `No lane of it is called “${sought}”.` : 'Nothing is in hand.'}</Text>
+        )}
+      </div>
+    </Sheet>
+  );
+}
+
+function FoundLane({
+  one,
+  says,
+  looks,
+  onTake,
+}: {
+  one: Control;
+  says: string;
+  looks: { isAt: boolean; hasCurve: boolean; isOpen: boolean };
+  onTake: () => void;
+}): ReactNode {
+  const dispatch = useAppDispatch();
+  const { isAt, isOpen } = looks;
+  return (
+    <div className={isAt ? 'lane-found is-at' : 'lane-found'}>
+      <PlainButton className="lane-found-name" onClick={onTake}>
+        <span className={looks.hasCurve ? 'has-curve' : ''}>{one.name}</span>
+        <span className="quiet">{says}</span>
+      </PlainButton>
+      <PlainButton
+        className={isOpen ? 'small is-on' : 'small'}
+        aria-pressed={isOpen}
+        aria-label={`Keep ${one.name} open`}
+        onClick={() => dispatch(stackToggled(one.id))}
+      >
+        {isOpen ? 'Open' : 'Keep open'}
+      </PlainButton>
+    </div>
+  );
+}
