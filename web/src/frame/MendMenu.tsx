@@ -25,7 +25,11 @@ export function MendMenu(): ReactNode {
   return (
     <Menu position="top-end" returnFocus={false}>
       <Menu.Target>
-        <PlainButton className="act mend-menu" aria-label="Mend the curve" title="Mend the curve: shapes, thinning, copying, numbers">
+        <PlainButton
+          className="act mend-menu"
+          aria-label="Mend the curve"
+          title="Mend the curve: shapes, thinning, copying, numbers"
+        >
           <IconPencil size={17} />
         </PlainButton>
       </Menu.Target>

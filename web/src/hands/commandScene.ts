@@ -1,16 +1,7 @@
 import { channelOf, clipAt, controlOf, controlsOfChannel, type Channel, type ControlId } from '@sure-hand/core/song';
 import { snap, meterMap, type Grid } from '@sure-hand/core/time';
 import type { Asked } from './asked.js';
-import {
-  carryOf,
-  carryStops,
-  endOf,
-  freshSpans,
-  nextStop,
-  spanToCarry,
-  spansToCarry,
-  type FreshSpan,
-} from './carrying.js';
+import { carryOf, carryStops, freshSpans, nextStop, spanToCarry, spansToCarry, type FreshSpan } from './carrying.js';
 import type { Comparison } from './comparison.js';
 import type { LaneFilter } from './laneFilter.js';
 import type { MendScene } from './mending.js';
@@ -127,7 +118,8 @@ export function carryOn(
   if (!own) return say('The last pass wrote nothing of the control in hand that could be carried on.');
   const spans = scene.picked?.isPass ? spansToCarry(all, direction) : [own];
   const edge = direction > 0 ? 'end' : 'start';
-  const from = (one: FreshSpan): number => (direction > 0 ? endOf(one) : one.span[0]);
+  // The line back to the curve is carried along: what stands in it is no stop.
+  const from = ({ span }: FreshSpan): number => span[direction > 0 ? 1 : 0];
   const furthest = spans.map(from).reduce((a, b) => (direction > 0 ? Math.max(a, b) : Math.min(a, b)));
   const to = nextStop(carryStops(song, own, range), furthest, direction);
   if (to !== null) control.carry(spans.map((one) => carryOf(song, one, edge, to)));

@@ -3,7 +3,7 @@ import { PassRecorder } from '@sure-hand/core/pass';
 import { applyEdit, loggedLanes, type Receipt } from '@sure-hand/core/edits';
 import { laneOf, type Song } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
-import { carryStops, freshSpans, nextStop, snappedTo, spanToCarry, withCarries } from './carrying.js';
+import { carryOf, carryStops, freshSpans, nextStop, snappedTo, spanToCarry, withChanges } from './carrying.js';
 import { Comparison } from './comparison.js';
 
 const LEVEL = 'voice/level';
@@ -97,7 +97,7 @@ describe('carrying on', () => {
 
   test('stops at the lane’s points, the range, sections and the song’s ends', () => {
     const [fresh] = freshSpans(receipt, []);
-    expect(fresh).toEqual({ control: LEVEL, layer: 'base', span: [4, 8] });
+    expect(fresh).toEqual({ control: LEVEL, layer: 'base', span: [4, 8], release: null });
     const stops = carryStops(after, fresh!, [12, 16]);
     expect(stops).toEqual([0, 4, 8, 12, 16, 20, 60]);
     expect([nextStop(stops, 8, 1), nextStop(stops, 4, -1), nextStop(stops, 60, 1)]).toEqual([12, 0, null]);
@@ -105,14 +105,31 @@ describe('carrying on', () => {
   });
 
   test('goes on from where it was carried to last, and says where the spans are now', () => {
-    const carries = [
-      { control: LEVEL, layer: 'base', from: 8, to: 12 },
-      { control: LEVEL, layer: 'base', from: 12, to: 16 },
-      { control: LEVEL, layer: 'base', from: 4, to: 0 },
-    ] as const;
-    expect(freshSpans(receipt, carries)[0]!.span).toEqual([0, 16]);
-    expect(withCarries(receipt, carries).lanes[0]!.spans).toEqual([[0, 16]]);
-    expect(spanToCarry(freshSpans(receipt, carries), LEVEL, 1)!.span[1]).toBe(16);
-    expect(spanToCarry(freshSpans(receipt, carries), 'voice/pan', 1)).toBeNull();
+    const of = { control: LEVEL, layer: 'base' } as const;
+    const changes = [
+      { carries: [{ ...of, from: 8, to: 12 }] },
+      { carries: [{ ...of, from: 12, to: 16 }] },
+      { carries: [{ ...of, from: 4, to: 0 }] },
+      { shift: 0.5 },
+    ];
+    expect(freshSpans(receipt, changes)[0]!.span).toEqual([0.5, 16.5]);
+    expect(withChanges(receipt, changes).lanes[0]!.spans).toEqual([[0.5, 16.5]]);
+    expect(spanToCarry(freshSpans(receipt, changes), LEVEL, 1)!.span[1]).toBe(16.5);
+    expect(spanToCarry(freshSpans(receipt, changes), 'voice/pan', 1)).toBeNull();
+  });
+
+  test('of a span that came back by a line goes on from the release, with the line after it, as far as the song goes', () => {
+    const lanes = receipt.lanes.map((lane) => ({ ...lane, returns: [[7.75, 8] as const] }));
+    const [fresh] = freshSpans({ ...receipt, lanes }, []);
+    expect(fresh).toMatchObject({ span: [4, 8], release: 7.75 });
+    const carry = carryOf(after, fresh!, 'end', 12);
+    expect(carry).toEqual({ control: LEVEL, layer: 'base', from: 7.75, to: 12, return: 0.25 });
+    expect(freshSpans({ ...receipt, lanes }, [{ carries: [carry] }])[0]).toMatchObject({
+      span: [4, 12.25],
+      release: 12,
+    });
+    expect(carryOf(after, fresh!, 'end', 59.9).return).toBeCloseTo(0.1, 9);
+    expect(carryOf(after, fresh!, 'end', 60)).toEqual({ control: LEVEL, layer: 'base', from: 7.75, to: 60 });
+    expect(carryOf(after, fresh!, 'start', 2)).toEqual({ control: LEVEL, layer: 'base', from: 4, to: 2 });
   });
 });

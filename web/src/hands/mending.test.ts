@@ -1,20 +1,35 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
-import { linePoint, type Point } from '@sure-hand/core/curve';
-import { applyEdit, type Edit } from '@sure-hand/core/edits';
+import { Curve, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
+import { applyEdit, loggedLanes, type Edit } from '@sure-hand/core/edits';
 import { laneOf, type Song } from '@sure-hand/core/song';
+import { LEVEL_LAW, TRIM_LAW } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
-import { copyRange, duplicateRange, pasteAtLine, type Clipboard } from './clipboard.js';
+import {
+  copyRange,
+  duplicateRange,
+  mappingTo,
+  mappingWords,
+  pasteAtLine,
+  pasteEdit,
+  readCopied,
+  type Clipboard,
+} from './clipboard.js';
+import { carryEdits, type Carry, type SpanChange } from './carrying.js';
+import { carryOn } from './commandScene.js';
 import {
   addPointAtLine,
   clearPoints,
   fadeRange,
   nudgePoints,
+  pickPass,
   pickPoints,
+  scalePoints,
   type MendScene,
-  type PickedPoints,
 } from './mending.js';
 import { clearEdit, clearWords } from './mendScopes.js';
 import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
+import { pickedOf, pointsWords, type Picked } from './picking.js';
+import { putShoulders } from './shoulders.js';
 import { SongControl } from './songControl.js';
 import { thinEdit, thinWords } from './thinning.js';
 import { cyclesPerQuarter, waveEdit, waveWords } from './waves.js';
@@ -27,7 +42,10 @@ class Desk {
   song: Song = testSong({ lanes: { [LEVEL]: { points: LANE } } });
   inHand = LEVEL;
   range: readonly [number, number] | null = null;
-  picked: PickedPoints | null = null;
+  picked: Picked | null = null;
+  chosen: readonly string[] = [];
+  fresh: MendScene['fresh'] = null;
+  liftEdge = 0;
   position = 0;
   readonly said: string[] = [];
   readonly did: string[] = [];
@@ -40,14 +58,23 @@ class Desk {
       this.song = applied.song;
       return applied;
     };
+    const changed = (change: SpanChange | null): void => {
+      if (change && this.fresh) this.fresh = { ...this.fresh, changes: [...this.fresh.changes, change] };
+    };
+    const mendPass = (edit: Edit, shift: number): void => {
+      mend(edit);
+      changed(shift ? { shift } : null);
+    };
+    const carry = (carries: readonly Carry[]): void => {
+      mend({ kind: 'together', edits: carryEdits(carries) });
+      changed({ carries });
+    };
+    const { song, inHand, range, picked, chosen, fresh, liftEdge, position } = this;
     return {
-      song: this.song,
-      control: { mend, position: this.position } as unknown as MendScene['control'],
-      inHand: this.inHand,
-      range: this.range,
-      picked: this.picked,
-      setRange: (range) => void (this.range = range),
-      pick: (picked) => void (this.picked = picked?.times.length ? picked : null),
+      ...{ song, inHand, range, picked, chosen, fresh, liftEdge },
+      control: { mend, mendPass, carry, position } as unknown as MendScene['control'],
+      setRange: (next) => void (this.range = next),
+      pick: (next) => void (this.picked = next),
       say: (sentence) => void this.said.push(sentence),
       did: (sentence) => void this.did.push(sentence),
     };
@@ -64,7 +91,7 @@ beforeEach(() => (desk = new Desk()));
 describe('mending by keys', () => {
   test('clears what is picked, or what stands in the range, and says how many of which lane', () => {
     pickPoints(desk.scene, 7);
-    expect(desk.picked!.times).toEqual([8, 11]);
+    expect(desk.picked!.lanes).toEqual([{ control: LEVEL, layer: 'base', times: [8, 11] }]);
     clearPoints(desk.scene);
     expect(desk.did.at(-1)).toBe('2 points of Voice level cleared; 2 left.');
     expect(desk.picked).toBe(null);
@@ -78,14 +105,14 @@ describe('mending by keys', () => {
   });
 
   test('moves what is picked, which stays picked; lifts a range; and says when it can go no further', () => {
-    desk.picked = { control: LEVEL, layer: 'base', times: [5, 8] };
+    desk.picked = pickedOf([{ control: LEVEL, layer: 'base', times: [5, 8] }]);
     nudgePoints(desk.scene, { t: 0.5, travel: 0 });
     expect(desk.pairs().map(([t]) => t)).toEqual([2, 5.5, 8.5, 11]);
-    expect(desk.picked.times).toEqual([5.5, 8.5]);
+    expect(desk.picked!.lanes[0]!.times).toEqual([5.5, 8.5]);
     expect(desk.did.at(-1)).toBe('2 points of Voice level moved: one of them +500 ms.');
     nudgePoints(desk.scene, { t: 0, travel: 0.3 });
     expect(desk.did.at(-1)).toMatch(/^2 points of Voice level moved: one of them \+\d+\.\d dB → /);
-    desk.picked = { control: LEVEL, layer: 'base', times: [2] };
+    desk.picked = pickedOf([{ control: LEVEL, layer: 'base', times: [2] }]);
     nudgePoints(desk.scene, { t: -9, travel: 0 });
     nudgePoints(desk.scene, { t: -9, travel: 0 });
     expect(desk.said.at(-1)).toMatch(/^They can go no further/);
@@ -128,8 +155,147 @@ describe('mending by keys', () => {
   });
 });
 
+describe('several lanes together', () => {
+  const FIDDLE = 'fiddle/level';
+  const PAN = 'voice/pan';
+  beforeEach(() => {
+    const points = [linePoint(3, -9), linePoint(6, -3), linePoint(9, -6)];
+    desk.song = testSong({
+      lanes: { [LEVEL]: { points: LANE }, [FIDDLE]: { points }, [PAN]: { points: [linePoint(5, -0.5)] } },
+    });
+    desk.chosen = [LEVEL, FIDDLE];
+  });
+
+  test('are lifted over a range with edges, cleared in it, faded, and their points moved by one key', () => {
+    desk.range = [4, 10];
+    desk.liftEdge = 0.5;
+    nudgePoints(desk.scene, { t: 0, travel: 0.02 });
+    expect(desk.made.at(-1)).toMatchObject({ kind: 'lift', controls: [LEVEL, FIDDLE], range: [4, 10], edge: 0.5 });
+    expect(desk.did.at(-1)).toBe('2 lanes lifted over the range.');
+    nudgePoints(desk.scene, { t: 0.25, travel: 0 });
+    expect(desk.made.at(-1)).toMatchObject({ kind: 'move', by: { t: 0.25, travel: 0 } });
+    // The range goes along with what is in it.
+    expect(desk.range).toEqual([4.25, 10.25]);
+    clearPoints(desk.scene);
+    expect(desk.did.at(-1)).toMatch(/^\d+ points of 2 lanes cleared inside the range; its ends stay\.$/);
+    fadeRange(desk.scene, 'out');
+    for (const id of [LEVEL, FIDDLE]) expect(desk.pairs(id).filter(([t]) => t === 10.25)[0]).toEqual([10.25, -144]);
+    desk.chosen = [LEVEL, PAN];
+    pickPoints(desk.scene);
+    expect(desk.picked!.lanes.map(({ control }) => control)).toEqual([LEVEL, PAN]);
+    clearPoints(desk.scene);
+    expect([desk.pairs(), desk.pairs(PAN)]).toEqual([[], []]);
+    expect(desk.did.at(-1)).toMatch(/points of 2 lanes cleared; 0 left\.$/);
+  });
+
+  test('of which one is guarded: it is left alone, the others are mended; with all of them guarded it is said why', () => {
+    desk.song = applyEdit(desk.song, { kind: 'guard', control: FIDDLE, changes: { safe: true } }).song;
+    desk.range = [4, 10];
+    clearPoints(desk.scene);
+    expect(desk.pairs().map(([t]) => t)).toEqual([2, 4, 10, 11]);
+    expect(desk.pairs(FIDDLE)).toHaveLength(3);
+    desk.song = applyEdit(desk.song, { kind: 'guard', control: LEVEL, changes: { safe: true } }).song;
+    const made = desk.made.length;
+    clearPoints(desk.scene);
+    expect([desk.made.length, desk.said.at(-1)]).toEqual([
+      made,
+      expect.stringMatching(/^Safe: Voice level stays as it is\. /),
+    ]);
+  });
+
+  test('are scaled about the lowest of each, and back by the opposite', () => {
+    pickPoints(desk.scene);
+    const before = [desk.pairs(), desk.pairs(FIDDLE)];
+    scalePoints(desk.scene, 1.1);
+    expect(desk.did.at(-1)).toBe('7 points of 2 lanes scaled to 110 % about the lowest.');
+    expect(desk.pairs()[0]).toEqual([2, -20]);
+    expect(desk.pairs()[3]![1]).toBeGreaterThan(-6);
+    scalePoints(desk.scene, 1 / 1.1);
+    expect([desk.pairs(), desk.pairs(FIDDLE)]).toEqual(before);
+  });
+});
+
+test('a lone point gets shoulders a beat from it: then it moves alone', () => {
+  pickPoints(desk.scene);
+  putShoulders(desk.scene);
+  expect(desk.said.at(-1)).toBe('Shoulders are for a lone point: pick one.');
+  desk.picked = pickedOf([{ control: LEVEL, layer: 'base', times: [8] }]);
+  putShoulders(desk.scene);
+  // 120 bpm, quarters: half a second.
+  expect(desk.pairs().map(([t]) => t)).toEqual([2, 5, 7.5, 8, 8.5, 11]);
+  nudgePoints(desk.scene, { t: 0, travel: 0.2 });
+  expect(desk.pairs()[2]![0]).toBe(7.5);
+  expect(desk.pairs()[1]).toEqual([5, -10]);
+});
+
+describe('what the last pass wrote', () => {
+  const TRIM = 'fiddle/level';
+  /** A pass on two lanes, one of them its trim, with what it found; the first came back by a line. */
+  function ride(): void {
+    const before = desk.song;
+    const piece = (control: string, layer: 'base' | 'trim', span: [number, number], v: number) => ({
+      ...{ control, layer, span },
+      points: Curve.of([linePoint(span[0], v), linePoint(span[1], v)]),
+    });
+    const pieces = [piece(LEVEL, 'base', [20, 24], -3), piece(TRIM, 'trim', [21, 23], 4)];
+    desk.song = applyEdit(before, { kind: 'draw', pieces }).song;
+    const lane = (control: string, layer: 'base' | 'trim', span: [number, number]) => ({
+      ...{ control, layer, spans: [span], moves: 5, points: 2, maxDeviation: 0, clamped: [] },
+    });
+    const receipt = {
+      ...{ lap: 0, from: 18, to: 30, refused: [], rested: [] },
+      lanes: [{ ...lane(LEVEL, 'base', [20, 24]), returns: [[23.75, 24] as const] }, lane(TRIM, 'trim', [21, 23])],
+    };
+    desk.fresh = { receipt, lanes: loggedLanes(before, desk.song, [LEVEL, TRIM]), changes: [] };
+  }
+  const at = (id: string, t: number, layer: 'points' | 'trim' = 'points'): number =>
+    valueAt(laneOf(desk.song, id)[layer], layer === 'trim' ? TRIM_LAW : LEVEL_LAW, 0, t);
+
+  test('is one selection: put earlier for a late hand, lifted, and cleared, over all its lanes and layers', () => {
+    ride();
+    pickPass(desk.scene);
+    expect(pointsWords(desk.song, desk.picked!.lanes, 6)).toBe('6 points of 2 lanes');
+    nudgePoints(desk.scene, { t: -0.5, travel: 0 });
+    nudgePoints(desk.scene, { t: -0.25, travel: 0 });
+    expect(desk.did.at(-1)).toBe('What the pass wrote in 2 lanes put earlier: −250 ms.');
+    expect([at(LEVEL, 19.2), at(LEVEL, 19.26), at(LEVEL, 23.2), at(LEVEL, 23.3)]).toEqual([-6, -3, -3, -6]);
+    expect([at(TRIM, 20.2, 'trim'), at(TRIM, 20.3, 'trim'), at(TRIM, 22.3, 'trim')]).toEqual([0, 4, 0]);
+    nudgePoints(desk.scene, { t: 0, travel: 0.05 });
+    expect(at(LEVEL, 21)).toBeGreaterThan(-1);
+    expect(at(LEVEL, 25)).toBe(-6);
+    expect(desk.picked!.isPass).toBe(true);
+    clearPoints(desk.scene);
+    expect(desk.did.at(-1)).toMatch(/^What the pass wrote: \d+ points of 2 lanes cleared; \d+ left\.$/);
+    expect(at(LEVEL, 21)).toBe(-6);
+  });
+
+  test('has all its ends carried together to one time; the one that came back by a line does so from there', () => {
+    ride();
+    pickPass(desk.scene);
+    desk.range = [28, 32];
+    carryOn({ ...desk.scene, inHand: LEVEL }, 1);
+    expect(desk.fresh!.changes).toEqual([
+      {
+        carries: [
+          { control: LEVEL, layer: 'base', from: 23.75, to: 28, return: 0.25 },
+          { control: TRIM, layer: 'trim', from: 23, to: 28 },
+        ],
+      },
+    ]);
+    expect([at(LEVEL, 27), at(TRIM, 27, 'trim'), at(LEVEL, 28.3), at(TRIM, 28.1, 'trim')]).toEqual([-3, 4, -6, 0]);
+    expect(at(LEVEL, 28.125)).toBeLessThan(-3.5);
+    // And on from there, alone.
+    desk.picked = null;
+    carryOn({ ...desk.scene, inHand: LEVEL }, 1);
+    expect(desk.fresh!.changes.at(-1)).toEqual({
+      carries: [{ control: LEVEL, layer: 'base', from: 28, to: 32, return: 0.25 }],
+    });
+  });
+});
+
 describe('copying by keys', () => {
   let held = '';
+  const none = (): void => undefined;
   const clipboard: Clipboard = {
     readText: () => Promise.resolve(held),
     writeText: (text) => Promise.resolve(void (held = text)),
@@ -146,19 +312,30 @@ describe('copying by keys', () => {
     expect(desk.did.at(-1)).toBe('6.00 s of Voice level copied.');
     desk.position = 20;
     desk.inHand = 'fiddle/level';
-    await pasteAtLine(desk.scene, clipboard);
+    await pasteAtLine(desk.scene, clipboard, none);
     expect(desk.pairs('fiddle/level')).toEqual(
       expect.arrayContaining([
         [20, -20],
         [23, -10],
       ]),
     );
+    // To another kind it is looked at first, how it comes there.
     desk.inHand = 'fiddle/pan';
-    await pasteAtLine(desk.scene, clipboard);
-    expect(desk.did.at(-1)).toBe('6.00 s of Voice level pasted to Fiddle pan, by where it stands on the throw.');
+    let shown = 0;
+    await pasteAtLine(desk.scene, clipboard, () => shown++);
+    expect([shown, desk.pairs('fiddle/pan')]).toEqual([1, []]);
+    const read = await readCopied(clipboard);
+    const piece = read.ok ? read.value : null;
+    const pan = { control: 'fiddle/pan', layer: 'base' } as const;
+    expect(mappingWords(mappingTo(desk.song, piece!, pan)!)).toBe(', by where it stands on the throw');
+    // Several lanes at once, in several sections.
+    const level = { control: 'fiddle/level', layer: 'base' } as const;
+    const { changed, song } = applyEdit(desk.song, pasteEdit(desk.song, piece!, [pan, level], [30, 45])!);
+    expect(changed).toEqual(['fiddle/pan', 'fiddle/level']);
+    for (const t of [33, 48]) expect([...laneOf(song, 'fiddle/level').points].find((p) => p.t === t)!.v).toBe(-10);
     desk.song = applyEdit(desk.song, { kind: 'channel', channel: 'fiddle', changes: { trim: true } }).song;
     desk.inHand = 'fiddle/level';
-    await pasteAtLine(desk.scene, clipboard);
+    await pasteAtLine(desk.scene, clipboard, none);
     expect(desk.pairs('fiddle/level', 'trim')).toEqual(expect.arrayContaining([[20, 0]]));
     expect(desk.did.at(-1)).toBe('6.00 s of Voice level pasted to Fiddle level trim, as an offset in dB.');
   });
@@ -169,7 +346,7 @@ describe('copying by keys', () => {
     expect(desk.did.at(-1)).toBe('5.00 s of Voice level cut.');
     expect(desk.pairs().map(([t]) => t)).toEqual([2, 4, 9, 11]);
     desk.position = 30;
-    await pasteAtLine(desk.scene, barred);
+    await pasteAtLine(desk.scene, barred, none);
     expect(desk.pairs()).toEqual(
       expect.arrayContaining([
         [31, -10],
@@ -177,7 +354,7 @@ describe('copying by keys', () => {
       ]),
     );
     held = 'A shopping list';
-    await pasteAtLine(desk.scene, clipboard);
+    await pasteAtLine(desk.scene, clipboard, none);
     expect(desk.said.at(-1)).toBe('What was copied is no curve: copy a range of a lane first.');
   });
 

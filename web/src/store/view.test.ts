@@ -1,7 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  filtered,
   foldToggled,
   heightsScaled,
+  laneChosen,
+  lanesPutAway,
+  pointsPicked,
+  stackToggled,
   pinToggled,
   rangeSet,
   takenInHand,
@@ -26,6 +31,42 @@ describe('the view', () => {
   test('pins and folds, and undoes both the same way', () => {
     expect(from(pinToggled('lead'), foldToggled('Voices'))).toMatchObject({ pinned: ['lead'], folded: ['Voices'] });
     expect(from(pinToggled('lead'), pinToggled('lead')).pinned).toEqual([]);
+  });
+
+  test('mends lanes together as they are chosen, until another one comes into hand by itself', () => {
+    const both = from(takenInHand('lead/level'), laneChosen('choir/level'));
+    expect(both).toMatchObject({ inHand: 'choir/level', chosen: ['lead/level', 'choir/level'] });
+    const back = viewReducer(both, takenInHand('lead/level'));
+    expect(back.chosen).toEqual(['lead/level', 'choir/level']);
+    expect(viewReducer(back, takenInHand('bass/level')).chosen).toEqual([]);
+    expect(viewReducer(both, laneChosen('choir/level'))).toMatchObject({ inHand: 'lead/level', chosen: [] });
+    // What is picked goes with the hand, unless it has a part there.
+    const picked = { isPass: false, lanes: [{ control: 'lead/level', layer: 'base', times: [3] } as const] };
+    expect(viewReducer(viewReducer(back, pointsPicked(picked)), takenInHand('lead/level')).picked).toEqual(picked);
+    expect(viewReducer(viewReducer(back, pointsPicked(picked)), takenInHand('choir/level')).picked).toBeNull();
+  });
+
+  test('puts all lanes away by one act, and brings them back by the next with what was opened meanwhile', () => {
+    const open = from(takenInHand('lead/pan'), stackToggled('lead/mute'), pinToggled('choir'));
+    expect(open.stacked).toEqual({ lead: ['lead/pan', 'lead/mute'] });
+    const away = viewReducer(open, lanesPutAway());
+    expect(away).toMatchObject({
+      front: {},
+      stacked: {},
+      pinned: [],
+      inHand: 'lead/mute' === open.inHand ? 'lead/mute' : 'lead/pan',
+    });
+    const back = viewReducer(viewReducer(away, pinToggled('bass')), lanesPutAway());
+    expect(back).toMatchObject({ stacked: open.stacked, front: open.front, pinned: ['choir', 'bass'], away: null });
+    // The last lane that is kept open puts the others away as it goes.
+    const alone = viewReducer(viewReducer(open, stackToggled('lead/mute')), stackToggled('lead/pan'));
+    expect(alone.stacked).toEqual({});
+  });
+
+  test('keeps what is looked at as it is left, whatever an older version kept', () => {
+    const view = from(filtered({ name: 'lead', onlyCurves: true }));
+    expect(from(viewRestored({ filter: view.filter })).filter).toEqual(view.filter);
+    expect(from(viewRestored({ filter: { name: 'x' } as never })).filter).toMatchObject({ name: 'x', kind: null });
   });
 
   test('zooms between half a second and an hour, rows between what can be read and what fits', () => {

@@ -102,6 +102,7 @@ describe('a made-up insert of two parameters', () => {
       top: 0,
       height: 200,
       isTall: true,
+      isHead: true,
     } as const;
     const lane = laneOfRow(after, row);
     const scale = runningScale(10, 1064, 30);

@@ -5,17 +5,32 @@ import { PassRecorder } from '@sure-hand/core/pass';
 import { type Song } from '@sure-hand/core/song';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { LEVEL_LAW, PAN_LAW, travelOf, LEVEL_SCALE, throwMarks } from '@sure-hand/core/units';
+import { NO_FILTER, type LaneFilter } from '../../hands/laneFilter.js';
 import { testSong } from '../../test/songs.js';
 import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
 import { traceCurve } from './drawCurve.js';
-import { heightOf, lanesOpenAfter, layRows, rowAt, sameTall, steadyRow, yOfTravel } from './rideLayout.js';
+import { pointsDrawn, drawnOn } from './gestures/drawByHand.js';
+import {
+  heightOf,
+  lanesOpenAfter,
+  layRows,
+  rowAt,
+  sameTall,
+  steadyRow,
+  travelOfY,
+  yOfTravel,
+  type LayoutView,
+} from './rideLayout.js';
 import { loopFits, runningScale, standingScale, timeAt, wholeScale, xOf } from './rideScale.js';
 import { barsApart, rulerWords } from './rulerWords.js';
 
 const tall = (inHand: string | null, written = {}) => ({ inHand, written });
-const view = { front: {}, folded: [] as string[], pinned: [] as string[], slimPx: 28, tallPx: 200 };
+const view: LayoutView = {
+  ...{ front: {}, stacked: {}, chosen: [], folded: [], pinned: [], filter: NO_FILTER },
+  ...{ slimPx: 28, tallPx: 200 },
+};
 
 describe('rows', () => {
   test('stand by family, 28 pixels each, the one in hand 200', () => {
@@ -34,11 +49,72 @@ describe('rows', () => {
   });
 
   test('of a folded family go, but for the one in hand and those pinned', () => {
-    const folded = { ...view, folded: ['Voices', 'Strings'], pinned: ['voice'] };
+    const folded: LayoutView = { ...view, folded: ['Voices', 'Strings'], pinned: ['voice'] };
     const keys = layRows(testSong(), folded, tall(null)).flatMap((row) =>
       row.kind === 'channel' ? [row.channel.key] : [],
     );
     expect(keys).toEqual(['voice', 'main']);
+  });
+
+  test('of lanes that are kept open stand below each other in the channel’s order, whichever is in hand', () => {
+    const stacked = { ...view, stacked: { voice: ['voice/mute', 'voice/level'] } };
+    const shown = (front: LayoutView['front'], inHand: string | null): unknown[] =>
+      layRows(testSong(), { ...stacked, front }, tall(inHand)).flatMap((row) =>
+        row.kind === 'channel' && row.channel.key === 'voice' ? [[row.control, row.height, row.isHead]] : [],
+      );
+    expect(shown({}, 'voice')).toEqual([
+      ['voice/level', 200, true],
+      ['voice/mute', 120, false],
+    ]);
+    expect(shown({ voice: 'voice/mute' }, 'voice')).toEqual(shown({}, 'voice'));
+    // One that is not kept open comes in its place, and goes again.
+    expect(shown({ voice: 'voice/pan' }, 'voice').map((row) => (row as string[])[0])).toEqual([
+      'voice/level',
+      'voice/pan',
+      'voice/mute',
+    ]);
+    // They stay open where another channel is in hand, and lanes that are mended together are open meanwhile.
+    expect(shown({}, 'fiddle')).toEqual([
+      ['voice/level', 120, true],
+      ['voice/mute', 120, false],
+    ]);
+    const together = layRows(
+      testSong(),
+      { ...view, chosen: ['voice/level', 'voice/pan', 'fiddle/level'] },
+      tall('fiddle'),
+    );
+    expect(together.flatMap((row) => (row.kind === 'channel' ? [row.control] : []))).toEqual([
+      'voice/level',
+      'voice/pan',
+      'fiddle/level',
+      'main/level',
+    ]);
+  });
+
+  test('are looked at by name, by what has curves, by kind and mode; the one in hand stays, families of nothing go', () => {
+    const song = testSong({
+      lanes: { 'voice/pan': { points: [linePoint(2, 0.3)] }, 'fiddle/level': { trim: [linePoint(2, 3)] } },
+    });
+    const shown = (filter: Partial<LaneFilter>, inHand: string | null = null): string[] =>
+      layRows(song, { ...view, filter: { ...NO_FILTER, ...filter } }, tall(inHand)).map((row) =>
+        row.kind === 'family' ? `${row.family} ${row.count}` : row.control,
+      );
+    expect(shown({ name: 'fid' })).toEqual(['Strings 1', 'fiddle/level']);
+    expect(shown({ name: 'fid' }, 'voice')).toEqual(['Voices 0', 'voice/level', 'Strings 1', 'fiddle/level']);
+    // What has a curve, or trim that waits, comes to the front of its row.
+    expect(shown({ onlyCurves: true })).toEqual(['Voices 1', 'voice/pan', 'Strings 1', 'fiddle/level']);
+    expect(shown({ kind: 'mute' })).toEqual([
+      'Voices 1',
+      'voice/mute',
+      'Strings 1',
+      'fiddle/mute',
+      'Mix 1',
+      'main/mute',
+    ]);
+    expect(shown({ kind: 'pan', onlyCurves: true })).toEqual(['Voices 1', 'voice/pan']);
+    const touch = song.channels.filter(({ mode }) => mode === 'touch').map(({ key }) => `${key}/level`);
+    expect(shown({ mode: 'touch' }).filter((one) => one.includes('/'))).toEqual(touch);
+    expect(shown({ mode: 'write' })).toEqual([]);
   });
 
   test('that a pass wrote stay open after it, three at most, with the lane it wrote in front', () => {
@@ -319,5 +395,39 @@ describe('the ruler', () => {
     expect(xOf(at(0), length)).toBeLessThanOrEqual(1064);
     expect(xOf(at(0), length) - xOf(at(0), 0)).toBeCloseTo(1050 - 52, 6);
     expect([at(0).left, at(60).left, at(60).lineX]).toEqual([at(9).left, at(9).left, xOf(at(9), 60)]);
+  });
+});
+
+describe('drawing by hand', () => {
+  test('goes over what was drawn before, forwards and back, in order of time', () => {
+    const at = (t: number, v: number) => ({ t, v });
+    let path = [at(1, 0)] as readonly { t: number; v: number }[];
+    let last = path[0]!;
+    for (const to of [at(2, -3), at(4, -6), at(3, -9), at(1.5, -12), at(5, -1)]) {
+      path = drawnOn(path, last, to);
+      last = to;
+    }
+    expect(path).toEqual([at(1, 0), at(1.5, -12), at(5, -1)]);
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: 0, max: 20, noNaN: true }), { minLength: 2, maxLength: 40 }), (times) => {
+        let drawn: readonly { t: number; v: number }[] = [at(times[0]!, 0)];
+        times.slice(1).forEach((t, i) => (drawn = drawnOn(drawn, at(times[i]!, i), at(t, i + 1))));
+        for (let i = 1; i < drawn.length; i++) expect(drawn[i]!.t).toBeGreaterThan(drawn[i - 1]!.t);
+        expect(drawn.some(({ t, v }) => t === times.at(-1) && v === times.length - 1)).toBe(true);
+      }),
+    );
+  });
+
+  test('of a switch turns it where the middle of the throw is passed; heights and travels are each other’s reverse', () => {
+    const mute = { control: 'voice/mute', layer: 'base' } as const;
+    const path = [0.1, 0.2, 0.9, 0.8, 0.3].map((v, i) => ({ t: i, v }));
+    expect([...pointsDrawn(testSong(), mute, path)].map(({ t, v, shape }) => [t, v, shape])).toEqual([
+      [0, 0, 'hold'],
+      [2, 1, 'hold'],
+      [4, 0, 'hold'],
+    ]);
+    const row = { top: 40, height: 200 };
+    for (const x of [0, 0.13, 0.5, 1]) expect(travelOfY(row, yOfTravel(row, x))).toBeCloseTo(x, 12);
+    expect(travelOfY(row, -500)).toBe(1);
   });
 });

@@ -5,6 +5,7 @@ import type { Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { LOOKS } from '../../parts/look.js';
 import { testSong } from '../../test/songs.js';
+import { NO_FILTER } from '../../hands/laneFilter.js';
 import { layRows, type RideRow } from './rideLayout.js';
 import { RowTiles } from './rowTiles.js';
 
@@ -28,7 +29,8 @@ afterEach(() => void (globalThis.document = kept));
 
 /** Heights by which rows are told apart: the family, the slim voice, and the fiddle, which is in hand. */
 const [SLIM, TALL, FAMILY] = [28, 200, 22];
-const view = { front: {}, folded: [], pinned: [], slimPx: SLIM, tallPx: TALL };
+const open = { front: {}, stacked: {}, chosen: [], folded: [], pinned: [] };
+const view = { ...open, filter: NO_FILTER, slimPx: SLIM, tallPx: TALL };
 const rowsOf = (song: Song, inHand: string | null = 'fiddle'): RideRow[] =>
   layRows(song, view, { inHand, written: {} }).filter((row) => row.kind === 'family' || row.channel.key !== 'main');
 
