@@ -154,8 +154,11 @@ export class MixRenderer {
       this.#gains[i]!.gainInto(out, this.#plan.nodes[i]!.slot, 0, this.#frame);
   }
 
-  /** Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. */
-  render(left: Float32Array, right: Float32Array, count: Frames): void {
+  /**
+   * Renders the next `count` frames of the mix into left and right, from their beginning, and goes on. `isDry`: the returns are silent,
+   * and keep what they have.
+   */
+  render(left: Float32Array, right: Float32Array, count: Frames, isDry = false): void {
     const { nodes } = this.#plan;
     if (this.hands && this.hands.version !== this.#heeded) {
       this.#heeded = this.hands.version;
@@ -168,7 +171,7 @@ export class MixRenderer {
       loops.rights[i]!.fill(0, 0, count);
     }
     for (let i = 0; i < nodes.length; i++) {
-      this.#mixNode(i, this.#gather(nodes[i]!, i, count), count);
+      this.#mixNode(i, this.#gather(nodes[i]!, i, count, isDry), count);
     }
     copyFrames(left, loops.lefts[this.#mix]!, count);
     copyFrames(right, loops.rights[this.#mix]!, count);
@@ -176,11 +179,11 @@ export class MixRenderer {
   }
 
   /** Brings a node’s input into the loops’ buffers: its clips, or what was sent to it. False where it is silent. */
-  #gather(node: NodePlan, i: number, count: Frames): boolean {
+  #gather(node: NodePlan, i: number, count: Frames, isDry: boolean): boolean {
     const { inputLeft, inputRight, lefts, rights } = this.#loops;
     if (!node.clips.length) {
       const sum = this.#sums[i]!;
-      if (sum < 0) return false;
+      if (sum < 0 || (isDry && this.#effects[i])) return false;
       copyFrames(inputLeft, lefts[sum]!, count);
       copyFrames(inputRight, rights[sum]!, count);
       this.#effects[i]?.process(inputLeft, inputRight, count);

@@ -297,6 +297,62 @@ describe('the rolling mix', () => {
     expect([left[127]! > 0, right[127]]).toEqual([true, 0]);
   });
 
+  test('is heard as a hand draws it under the line, at the hand’s speed, either way, and is silent where it stands', async () => {
+    const { mix, views, play } = await rolling(songWith(), 10 * RATE);
+    mix.take({ type: 'locate', frame: 10 * RATE });
+    views.floats[T_FLOAT.wanted] = 10 * RATE;
+    mix.take({ type: 'scrub', on: true });
+    expect(play(4).every((x) => x === 0)).toBe(true);
+    let wanted = 10 * RATE;
+    /** A hand that goes on at a speed; what is heard of it once the song has caught up. */
+    const drawn = (speed: number, blocks = 150): Float32Array => {
+      let out = new Float32Array(128);
+      for (let b = 0; b < blocks; b++) {
+        wanted += speed * 128;
+        views.floats[T_FLOAT.wanted] = wanted;
+        out = play(1);
+      }
+      return out;
+    };
+    for (const speed of [1, 0.5, 2, -1, -2, -0.5]) {
+      const out = drawn(speed);
+      // A sample of the file tells where it is from: the song goes past at the hand's speed, close behind it.
+      const gone = ((out[127]! - out[27]!) * frames) / leftGain(3, 0);
+      expect(gone / 100).toBeCloseTo(speed, 2);
+      const at = (out[127]! * frames) / leftGain(3, 0);
+      expect(Math.abs(at - wanted)).toBeLessThan(0.05 * Math.abs(speed) * RATE + 64);
+    }
+    expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
+    // The hand holds still: the song comes to where it is, without a click, and then there is nothing to hear.
+    let last = drawn(0, 1)[127]!;
+    let most = 0;
+    for (const x of play(300)) {
+      most = Math.max(most, Math.abs(x - last));
+      last = x;
+    }
+    expect(most).toBeLessThan(2e-3);
+    expect(Math.abs(last)).toBeLessThan(1e-4);
+    expect(Math.abs(views.floats[T_FLOAT.frame]! - wanted)).toBeLessThan(1);
+    mix.take({ type: 'scrub', on: false });
+    mix.take({ type: 'play', frame: Math.round(wanted) });
+    expect(play(4)[300]).toBeCloseTo(heardAs(wanted + 300), 6);
+  });
+
+  test('that is drawn back to its beginning, or on past its end, stays there', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    mix.take({ type: 'scrub', on: true });
+    for (const to of [-RATE, 0.2 * RATE, -RATE]) {
+      views.floats[T_FLOAT.wanted] = to;
+      play(300);
+      expect(Math.abs(views.floats[T_FLOAT.frame]! - Math.max(0, to))).toBeLessThan(1);
+    }
+    const short = await rolling(songWith({ length: 0.5 }));
+    short.mix.take({ type: 'scrub', on: true });
+    short.views.floats[T_FLOAT.wanted] = 9 * RATE;
+    short.play(300);
+    expect(short.views.floats[T_FLOAT.frame]).toBeCloseTo(0.5 * RATE, 3);
+  });
+
   test('counts a block whose page is not there, and plays silence for it', async () => {
     const { mix, views, play } = await rolling(songWith());
     mix.take({ type: 'play', frame: 50 * RATE });

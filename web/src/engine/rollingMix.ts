@@ -1,6 +1,7 @@
 import { LoudnessMeter } from '@sure-hand/core/loudness';
 import { HandTable, MixRenderer, changedPlan, copyFrames, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
+import { Scrubber } from './scrubber.js';
 import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
 
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
@@ -19,6 +20,8 @@ export class RollingMix {
   #hands: HandTable | null = null;
   #views: SharedViews | null = null;
   #loop: readonly [number, number] | null = null;
+  #scrubbing = false;
+  readonly #scrubber: Scrubber;
   #playing = false;
   #stopping = false;
   #edge = 0;
@@ -36,6 +39,7 @@ export class RollingMix {
     readonly block: number,
   ) {
     this.#loudness = new LoudnessMeter(sampleRate);
+    this.#scrubber = new Scrubber(sampleRate, block);
   }
 
   /** Takes a message; gives back what is to be answered, if anything. */
@@ -51,7 +55,11 @@ export class RollingMix {
       case 'change':
         this.#change(message.change);
         return { type: 'planned', version: message.version };
+      case 'scrub':
+        this.#scrub(message.on);
+        return null;
       case 'play':
+        this.#scrubbing = false;
         this.#renderer?.locate(message.frame);
         this.#playing = true;
         this.#stopping = false;
@@ -75,6 +83,13 @@ export class RollingMix {
     }
   }
 
+  /** Begins to be drawn under the line, from where it stands; or stands there by itself again. */
+  #scrub(on: boolean): void {
+    if (on && !this.#scrubbing && this.#renderer) this.#scrubber.begin(this.#renderer.frame);
+    if (!on && this.#scrubbing) this.#renderer?.locate(Math.round(this.#scrubber.frame));
+    this.#scrubbing = on;
+  }
+
   #change(change: PlanChange): void {
     const renderer = this.#renderer;
     const source = this.#source;
@@ -82,6 +97,7 @@ export class RollingMix {
     const before = renderer.plan;
     const plan = changedPlan(before, change);
     if (plan.files !== before.files) this.#source = new PagedSource(source.files, plan.files, this.#views!);
+    this.#scrubber.forget();
     renderer.change(plan, new Set(change.controls.map(({ slot }) => slot)), this.#source!);
   }
 
@@ -93,6 +109,7 @@ export class RollingMix {
     const n = left.length;
     this.#fallMeters(views, n);
     Atomics.add(views.ints, T_INT.blocks, 1);
+    if (this.#scrubbing && !this.#playing) this.#drawUnderLine(renderer, views, left, right);
     if (!this.#playing) return false;
     if (this.#anchor) this.#setAnchor(views, renderer.frame, time);
     this.#anchor = false;
@@ -111,6 +128,13 @@ export class RollingMix {
     if (!this.#playing && this.#after !== null) renderer.locate(this.#after);
     if (!this.#playing) this.#after = null;
     return ended;
+  }
+
+  #drawUnderLine(renderer: MixRenderer, views: SharedViews, left: Float32Array, right: Float32Array): void {
+    this.#scrubber.render(renderer, views.floats[T_FLOAT.wanted]!, left, right);
+    this.#measure(views, left, right);
+    renderer.readGains(views.gains);
+    views.floats[T_FLOAT.frame] = this.#scrubber.frame;
   }
 
   #renderLooped(

@@ -115,6 +115,8 @@ export type ToWorklet =
   | { readonly type: 'change'; readonly change: PlanChange; readonly version: number }
   | { readonly type: 'play'; readonly frame: number }
   | { readonly type: 'locate'; readonly frame: number }
+  /** The song is heard as a hand draws it under the line, towards the frame that is wanted; or no more. */
+  | { readonly type: 'scrub'; readonly on: boolean }
   | { readonly type: 'loop'; readonly loop: readonly [number, number] | null }
   | { readonly type: 'stop' };
 

@@ -56,6 +56,7 @@ export class SongEngine {
   #planned = 0;
   #position: Seconds = 0;
   #playing = false;
+  #isScrubbing = false;
   /** When the last stop came: what was heard before it can still be asked for until the next play. */
   #stoppedMs = -Infinity;
   #onPlanned: () => void = () => undefined;
@@ -209,6 +210,7 @@ export class SongEngine {
       await this.#context.resume();
       this.#clock.reset();
     }
+    this.scrub(false);
     this.locate(from);
     // What is fetched goes round with it.
     this.#sendLoop(loops);
@@ -235,11 +237,25 @@ export class SongEngine {
     return at;
   }
 
+  /** Whether the song is heard as it is drawn under the line. */
+  get isScrubbing(): boolean {
+    return this.#isScrubbing;
+  }
+
+  /** The song is heard from now on as the line goes over it while it stands; or no more. */
+  scrub(on: boolean): void {
+    if (this.#playing || on === this.#isScrubbing) return;
+    this.#isScrubbing = on;
+    this.wake();
+    this.#send({ type: 'scrub', on });
+    if (!on) this.locate(this.#position);
+  }
+
   /** Moves the line while stopped; the audio there is fetched ahead. */
   locate(t: Seconds): void {
     this.#position = t;
     this.#views.floats[T_FLOAT.wanted] = this.#frameOf(t);
-    if (!this.#playing) this.#send({ type: 'locate', frame: this.#frameOf(t) });
+    if (!this.#playing && !this.#isScrubbing) this.#send({ type: 'locate', frame: this.#frameOf(t) });
   }
 
   /** Wakes the audio output, so that play is heard at once; browsers allow it after a gesture. */

@@ -92,6 +92,12 @@ function useWords(id: ControlId | null): HandWords {
     return comparedWords(comparison.heard.side, comparison.heard.number ?? number);
   if (drafting.controls.length && !session.recorder.roll?.takes.some((take) => take.isOpen))
     return { says: 'Heard as it would be. Nothing is kept yet.', more: 'Esc gives it up.', isWriting: false };
+  if (control.isScrubbing)
+    return {
+      says: 'Scrubbing: the song is heard as it is drawn under the line.',
+      more: 'Nothing is written meanwhile. The returns are silent.',
+      isWriting: false,
+    };
   if (session.listeningTo) {
     const { what, isAgain } = session.listeningTo;
     const more = 'Nothing is written meanwhile; Space stops, and the line is back where it was.';

@@ -10,7 +10,7 @@ const GROUPS = [
   ['wave', 'thin', 'clearBy', 'shift', 'typePoints', 'numbers'],
   ['copy', 'cut', 'paste', 'pasteTo', 'duplicate'],
   ['fadeIn', 'fadeOut', 'shoulders'],
-  ['pickAll', 'pickOn', 'pickPass', 'hearRange', 'hearAgain'],
+  ['pickAll', 'pickOn', 'pickRange', 'pickPass', 'hearRange', 'hearAgain'],
 ] as const;
 
 /** Everything that mends the curve in hand, for those who do it with the pointer. */

@@ -192,6 +192,15 @@ export function pickPoints(scene: MendScene, from = -Infinity): void {
   scene.pick(picked);
 }
 
+/** Picks the points that stand in the range, of the lanes in hand. */
+export function pickRange(scene: MendScene): void {
+  const { range, say } = scene;
+  if (!range) return say('There is no range to pick the points of: set one with I and O, or by dragging on the ruler.');
+  const picked = pointsToScale({ ...scene, picked: null });
+  if (picked) scene.pick(picked);
+  else say('No points of the lane in hand stand in the range.');
+}
+
 /** Picks what the last pass wrote, of all its lanes. */
 export function pickPass(scene: MendScene): void {
   const { song, fresh, say } = scene;

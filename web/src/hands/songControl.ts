@@ -39,6 +39,8 @@ export const HAND_PX = { coarse: 600, fine: 2400 } as const;
 
 /** The edges of a range are played from this long before each to this long after. */
 const EDGE_LEAD_SEC: Seconds = 2;
+/** How often a key that scrubs moves the song on. */
+const SCRUB_EVERY_MS = 15;
 /** A range is listened to from this long before it. */
 const PRE_ROLL_SEC: Seconds = 2;
 
@@ -56,6 +58,7 @@ export type ControlHost = {
 /** Everything a person can do to the open song, whichever way it is asked for: the keys, the buttons and the pointer all call these. */
 export class SongControl {
   readonly #before: Seconds[] = [];
+  #scrubRun: ReturnType<typeof setInterval> | undefined;
 
   constructor(
     readonly session: HandSession,
@@ -68,6 +71,7 @@ export class SongControl {
   }
 
   async togglePlay(): Promise<void> {
+    this.scrubEnd();
     if (this.session.isMoving) return this.session.stop(performance.now());
     if (this.session.isStarting) return this.session.giveUpStart();
     const { length } = this.session.recorder.song;
@@ -77,6 +81,7 @@ export class SongControl {
 
   /** Goes to a place; where one came from can be stepped back to. */
   async locate(t: Seconds): Promise<void> {
+    this.scrubEnd();
     const { length } = this.session.recorder.song;
     const to = clamp(t, 0, length);
     this.#before.push(this.position);
@@ -91,6 +96,42 @@ export class SongControl {
     this.engine.locate(clamp(t, 0, length));
     this.session.recorder.locate(clamp(t, 0, length));
     this.session.listener.onChange();
+  }
+
+  // ---- scrubbing: the song heard as it is drawn under the line
+
+  /** Whether the song is drawn under the line by a hand, and heard. */
+  get isScrubbing(): boolean {
+    return this.engine.isScrubbing;
+  }
+
+  /** A hand takes hold of the song under the line; while it moves by itself there is nothing to take hold of. */
+  scrubBegin(): void {
+    if (this.session.isMoving || this.session.isStarting) return;
+    this.scrollBegins();
+    this.engine.scrub(true);
+    this.session.listener.onChange();
+  }
+
+  /** The song stands where the hand has drawn it to. */
+  scrubEnd(): void {
+    clearInterval(this.#scrubRun);
+    if (!this.engine.isScrubbing) return;
+    this.engine.scrub(false);
+    this.session.listener.onChange();
+  }
+
+  /** Draws the song under the line at an even speed, as long as a key is held. */
+  scrubRun(speed: number): void {
+    this.scrubEnd();
+    this.scrubBegin();
+    if (!this.engine.isScrubbing) return;
+    const from = this.position;
+    const begun = performance.now();
+    this.#scrubRun = setInterval(
+      () => this.scrollTo(from + (speed * (performance.now() - begun)) / 1000),
+      SCRUB_EVERY_MS,
+    );
   }
 
   /** Keeps where scrolling began as the place to step back to. */
@@ -238,6 +279,7 @@ export class SongControl {
 
   /** Plays what leads into a range and out of it, from {@link EDGE_LEAD_SEC} before each edge to as long after. */
   async playEdges([from, to]: Range): Promise<void> {
+    this.scrubEnd();
     const { length } = this.session.recorder.song;
     const into: Range = [Math.max(0, from - EDGE_LEAD_SEC), Math.min(length, from + EDGE_LEAD_SEC)];
     const out: Range = [Math.max(0, to - EDGE_LEAD_SEC), Math.min(length, to + EDGE_LEAD_SEC)];
@@ -247,6 +289,7 @@ export class SongControl {
 
   /** Plays a range from a little before it, once or again and again; then the line is back where it was. The same once more stops. */
   async playRange([from, to]: Range, isAgain: boolean): Promise<void> {
+    this.scrubEnd();
     if (this.session.isListening) return this.session.stop(performance.now());
     const passage: Range = [Math.max(0, from - PRE_ROLL_SEC), to];
     await this.session.listen([passage], performance.now(), { what: 'the range', isAgain });

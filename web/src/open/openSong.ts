@@ -83,6 +83,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   };
   const close = (): void => {
     // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
+    control.scrubEnd();
     session.leave(performance.now());
     hands.next.close();
     for (const end of ends) end();

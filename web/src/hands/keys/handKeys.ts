@@ -29,6 +29,22 @@ export const handKeys: readonly Command[] = [
     press: ({ control }) => void control.stepBack(),
   },
   {
+    id: 'scrubOn',
+    name: 'Scrub on, while held',
+    group: 'Transport',
+    keys: 'period',
+    press: ({ control }) => control.scrubRun(1),
+    release: ({ control }) => control.scrubEnd(),
+  },
+  {
+    id: 'scrubBack',
+    name: 'Scrub back, while held',
+    group: 'Transport',
+    keys: 'comma',
+    press: ({ control }) => control.scrubRun(-1),
+    release: ({ control }) => control.scrubEnd(),
+  },
+  {
     id: 'loop',
     name: 'Loop the range on or off',
     group: 'Transport',

@@ -8,6 +8,7 @@ import {
   nudgePoints,
   pickPass,
   pickPoints,
+  pickRange,
   scalePoints,
 } from '../mending.js';
 import { putShoulders } from '../shoulders.js';
@@ -132,6 +133,7 @@ export const mendKeys: readonly Command[] = [
     keys: 'mod+shift+a',
     press: (scene) => pickPoints(scene, scene.control.position),
   },
+  { id: 'pickRange', name: 'Pick the points in the range', group: 'Mending', keys: 'alt+r', press: pickRange },
   { id: 'pickPass', name: 'Pick what the last pass wrote', group: 'Mending', keys: 'shift+r', press: pickPass },
   { id: 'shoulders', name: 'Shoulders for the picked point', group: 'Mending', keys: 'alt+s', press: putShoulders },
   {

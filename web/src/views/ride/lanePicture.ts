@@ -18,6 +18,7 @@ import type { HeldGestures } from './gestures/index.js';
 import { drawPointMarks } from './pointMarks.js';
 import { RIDE, heightOf, type ChannelRow, type RideRow } from './rideLayout.js';
 import { loopFits, runningScale, standingScale, wholeScale, type RideScale } from './rideScale.js';
+import { drawScaleGrips, scaleGrips } from './scaleGrips.js';
 import { RowTiles, type TilePlace } from './rowTiles.js';
 
 /** What the picture of the lanes shows, and where: as the view has it at the moment. Sizes in CSS pixels. */
@@ -191,6 +192,8 @@ export class LanePicture {
       const times = timesPicked(picked, of);
       const own = times.length ? pickedAsHeard(open.session.recorder.song, song, { ...of, times }) : times;
       drawPointMarks(ctx, song, row, { scale: this.scale, look, from: RIDE.meterPx, picked: own });
+      if (times.length > 1 && !this.held.holdsPicture)
+        drawScaleGrips(ctx, scaleGrips(song, row, this.scale, picked), look);
     }
   }
 

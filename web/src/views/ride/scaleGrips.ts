@@ -1,0 +1,85 @@
+import { layerOf, timesPicked, type Picked } from '../../hands/picking.js';
+import type { Song } from '@sure-hand/core/song';
+import { columnsOf } from '@sure-hand/core/curve';
+import { laneOf, layerLaw, layerPoints } from '@sure-hand/core/song';
+import type { Travel } from '@sure-hand/core/units';
+import type { Look } from '../../parts/look.js';
+import { laneOfRow, yOfValue } from './drawLanes.js';
+import { RIDE, type ChannelRow } from './rideLayout.js';
+import { xOf, type RideScale } from './rideScale.js';
+
+/** What scales the picked points of a row: above the highest of them about the lowest, below the lowest about the highest. */
+export type ScaleGrip = {
+  readonly row: ChannelRow;
+  readonly side: 'top' | 'foot';
+  readonly x: number;
+  readonly y: number;
+  /** How far apart the highest and the lowest stand. */
+  readonly apart: Travel;
+  /** The value of the highest: what the grip below scales about. */
+  readonly highest: number;
+};
+
+const GRIP = { width: 30, height: 7, offPx: 16, reachPx: 6 } as const;
+/** Points that stand at one height can't be scaled about each other. */
+const APART: Travel = 1e-6;
+
+/** The grips of a row's picked points: none of a single one, of points at one height, of a switch, or where they are not in sight. */
+export function scaleGrips(song: Song, row: ChannelRow, scale: RideScale, picked: Picked | null): ScaleGrip[] {
+  const of = layerOf(song, row.control);
+  const times = timesPicked(picked, of);
+  const law = layerLaw(song, of.control, of.layer);
+  if (times.length < 2 || law.kind === 'switch' || !row.isTall || picked?.isPass) return [];
+  const points = layerPoints(laneOf(song, of.control), of.layer);
+  const { x: travels } = columnsOf(points, law);
+  const isPicked = new Set(times);
+  let [low, high] = [-1, -1];
+  for (let i = 0; i < points.length; i++) {
+    if (!isPicked.has(points.t[i]!)) continue;
+    if (low < 0 || travels[i]! < travels[low]!) low = i;
+    if (high < 0 || travels[i]! > travels[high]!) high = i;
+  }
+  if (low < 0 || travels[high]! - travels[low]! < APART) return [];
+  const from = Math.max(
+    RIDE.meterPx,
+    xOf(
+      scale,
+      times.reduce((a, b) => Math.min(a, b)),
+    ),
+  );
+  const to = Math.min(
+    scale.width,
+    xOf(
+      scale,
+      times.reduce((a, b) => Math.max(a, b)),
+    ),
+  );
+  if (to <= from) return [];
+  const lane = laneOfRow(song, row);
+  const yOf = (i: number): number => yOfValue(song, lane, points.t[i]!, points.v[i]!);
+  const within = (y: number): number => Math.min(row.top + row.height - 6, Math.max(row.top + 6, y));
+  const shared = { row, x: (from + to) / 2, apart: travels[high]! - travels[low]!, highest: points.v[high]! };
+  return [
+    { ...shared, side: 'top', y: within(yOf(high) - GRIP.offPx) },
+    { ...shared, side: 'foot', y: within(yOf(low) + GRIP.offPx) },
+  ];
+}
+
+/** The grip under the pointer; null where there is none. */
+export const scaleGripAt = (grips: readonly ScaleGrip[], x: number, y: number): ScaleGrip | null =>
+  grips.find((one) => Math.abs(one.x - x) <= GRIP.width / 2 + 2 && Math.abs(one.y - y) <= GRIP.reachPx) ?? null;
+
+/** Draws the grips: small lying bars over and under what they scale. */
+export function drawScaleGrips(ctx: CanvasRenderingContext2D, grips: readonly ScaleGrip[], look: Look): void {
+  ctx.save();
+  ctx.lineWidth = 1.5;
+  ctx.strokeStyle = look.bone;
+  ctx.fillStyle = look.ground;
+  for (const { x, y } of grips) {
+    ctx.beginPath();
+    ctx.roundRect(x - GRIP.width / 2, y - GRIP.height / 2, GRIP.width, GRIP.height, 3);
+    ctx.fill();
+    ctx.stroke();
+  }
+  ctx.restore();
+}
