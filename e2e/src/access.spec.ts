@@ -29,6 +29,9 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['clearing', 'Shift+Delete'],
   ['a shape', 'g'],
   ['picked points', 'Shift+Equal'],
+  ['lanes', 'a'],
+  ['moving and lifting', 'Shift+G'],
+  ['pasting', 'Control+Shift+V'],
   ['keys', 'Shift+Slash'],
 ];
 
@@ -64,6 +67,16 @@ for (const theme of ['lamp', 'paper'] as const)
       await page.keyboard.press('Escape');
       await expect(page.getByRole('dialog')).toHaveCount(0);
     }
+    await page.keyboard.press('Alt+N');
+    await expect(page.getByRole('grid')).toBeVisible();
+    await look('Points as numbers');
+    await page.keyboard.press('Alt+N');
+    await page.getByLabel('Rows by kind and mode').click();
+    await look('What is looked at', '[role=menu]');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Mend the curve' }).click();
+    await look('What mends', '[role=menu]');
+    await page.keyboard.press('Escape');
     await page.keyboard.press('/');
     await page.getByLabel('Find a control').fill('hall');
     await look('Finding', '[role=dialog]');

@@ -1,45 +1,14 @@
-import { Curve, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
+import { Curve, linePoint, valueAt } from '@sure-hand/core/curve';
 import { LEVEL_LAW, dbOfGain, leftGain, travelOf } from '@sure-hand/core/units';
 import type { Page } from '@playwright/test';
-import { expect, test, type App, type RidePage } from './app.js';
+import { expect, test } from './app.js';
+import { LANE, LEAD, mended, pairs } from './mendedLane.js';
 
-const LEAD = 'lead/level';
-const LANE: readonly Point[] = [
-  linePoint(2, -20),
-  linePoint(5, -10),
-  linePoint(8, -12),
-  linePoint(11, -6),
-  linePoint(14, -20),
-];
-
-/** The Lead's level with a curve, in hand, and where its times and values stand on the screen while the song stands at a time. */
-async function mended(page: Page, app: App, ride: RidePage, at: number) {
-  await app.edit({ kind: 'points', control: LEAD, remove: [], add: Curve.of(LANE) });
-  await ride.takeInHand('lead', 'Lead');
-  await ride.goTo(at);
-  const lanes = (await page.getByTestId('lanes').boundingBox())!;
-  const pxPerSec = (lanes.width - 14) / ride.secPerScreen;
-  const place = async (t: number, db: number): Promise<{ x: number; y: number }> => {
-    const row = (await page.getByTestId('row-lead').boundingBox())!;
-    const [line, now] = await page.evaluate(() => [sureHandProbe!.lineX, sureHandProbe!.heard()] as const);
-    return {
-      x: lanes.x + line + (t - now) * pxPerSec,
-      y: row.y + 12 + (1 - travelOf(LEVEL_LAW, db)) * (row.height - 24),
-    };
-  };
-  const drag = async (from: { x: number; y: number }, right: number, up: number): Promise<void> => {
-    await page.mouse.move(from.x, from.y);
-    await page.mouse.down();
-    for (let i = 1; i <= 6; i++) await page.mouse.move(from.x + (right * i) / 6, from.y - (up * i) / 6);
-  };
-  return { place, drag, throwPx: (await page.getByTestId('row-lead').boundingBox())!.height - 24, pxPerSec };
-}
 /** How far the Lead is heard from its curve as it was, just now. */
 async function heardOff(page: Page): Promise<number> {
   const { t, gain } = await page.evaluate(() => sureHandProbe!.gain('lead'));
   return dbOfGain(gain / leftGain(3, 0)) - valueAt(Curve.of(LANE), LEVEL_LAW, -5, t);
 }
-const pairs = (points: readonly Point[]): number[][] => points.map(({ t, v }) => [t, v]);
 
 test('a point is moved by the pointer: one step, kept as the hand comes up, taken back, and there after a reload', async ({
   page,

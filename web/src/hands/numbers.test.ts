@@ -67,12 +67,16 @@ describe('points as numbers', () => {
       [11, -6],
     ]);
     // All of the lane picked: it becomes the table.
-    const whole = pastedTable(song, OF, text, { picked: [2, 5, 8, 11], format: 'bars' });
+    const right = text.replace('loud', '-9');
+    const whole = pastedTable(song, OF, right, { picked: [2, 5, 8, 11], format: 'bars' });
     expect(pairs(whole.edit)).toEqual([
       [5, -4],
       [6, -3],
+      [7, -9],
       [8, -12],
     ]);
+    // While a row is wrong nothing is lost that it was to replace.
+    expect(pairs(pastedTable(song, OF, text, { picked: [2, 5, 8, 11], format: 'bars' }).edit)).toEqual(pairs(all.edit));
     const twice = pastedTable(song, OF, '2\t-1\n2\t-2\n2\t-3', { picked: [8], format: 'bars' });
     expect(twice.wrong.map(({ sentence }) => sentence)).toEqual([
       'Row 3 is the third at its time; two may be.',

@@ -66,8 +66,8 @@ export type PastedTable = {
 };
 
 /**
- * A table of points put into a lane: in the place of those that are picked; where none are, in the place of what stands at the same
- * times, beside all else. Rows that are wrong, or that there is no room for at their time, stay out and are named.
+ * A table of points put into a lane: in the place of what stands at the same times, and, while no row is wrong, of those that are
+ * picked; beside all else. Rows that are wrong, or that there is no room for at their time, stay out and are named.
  */
 export function pastedTable(
   song: Song,
@@ -80,7 +80,9 @@ export function pastedTable(
   const { rows, wrong } = readPointTable(text, { scale, map, format: codeFormat(format) });
   const now = [...layerPoints(laneOf(song, of.control), of.layer)];
   const points = pointsOfRows(rows, now);
-  const times = new Set(picked.length ? picked : points.map(({ t }) => t));
+  // Where a row is wrong, nothing is taken out for which nothing comes: what it was to replace stays.
+  const times = new Set(points.map(({ t }) => t));
+  if (!wrong.length) for (const t of picked) times.add(t);
   const remove = now.filter(({ t }) => times.has(t));
   const kept = now.filter(({ t }) => !times.has(t));
   const { fits, crowded } = withRoom(points, rows, kept);

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { Menu } from '@mantine/core';
-import { IconFilter, IconMagnet, IconWaveSine, IconX } from '@tabler/icons-react';
+import { IconCheck, IconFilter, IconMagnet, IconWaveSine, IconX } from '@tabler/icons-react';
 import { MODES, type Mode } from '@sure-hand/core/song';
 import { GRIDS } from '@sure-hand/core/time';
 import { CONTROL_KINDS, GRID_NAMES, KIND_NAMES, NO_FILTER, isFiltering } from '../../hands/laneFilter.js';
@@ -73,8 +73,7 @@ function FilterMenu(): ReactNode {
           <Menu.Item
             key={kind}
             fw={filter.kind === kind ? 700 : 400}
-            aria-checked={filter.kind === kind}
-            role="menuitemcheckbox"
+            rightSection={filter.kind === kind && <IconCheck size={14} />}
             onClick={() => dispatch(filtered({ kind: filter.kind === kind ? null : kind }))}
           >
             {KIND_NAMES[kind]}
@@ -86,8 +85,7 @@ function FilterMenu(): ReactNode {
           <Menu.Item
             key={mode}
             fw={filter.mode === mode ? 700 : 400}
-            aria-checked={filter.mode === mode}
-            role="menuitemcheckbox"
+            rightSection={filter.mode === mode && <IconCheck size={14} />}
             onClick={() => dispatch(filtered({ mode: filter.mode === mode ? null : mode }))}
           >
             {MODE_NAMES[mode]}
