@@ -1,15 +1,15 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { readFileSync, statSync } from 'node:fs';
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
-import type { Bounced } from '@sure-hand/audio-files';
-import { valueAt } from '@sure-hand/core/curve';
+import { withWav, type Bounced } from '@sure-hand/audio-files';
+import { Curve, holdPoint, valueAt } from '@sure-hand/core/curve';
 import { PassRecorder } from '@sure-hand/core/pass';
-import type { Receipt } from '@sure-hand/core/edits';
+import { applyEdit, type Receipt } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
-import { LEVEL_LAW } from '@sure-hand/core/units';
+import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
 import { readSong } from '@sure-hand/core/formats';
@@ -274,3 +274,105 @@ describe('what is done in it already', () => {
     expect(solvedNotes(after)).toHaveLength(2);
   });
 });
+
+describe('mended', () => {
+  /** A channel by itself through the main, between two times, as the song has it. */
+  function rendered(of: Song, key: string, [from, to]: readonly [number, number]): Float32Array[] {
+    const channels = of.channels
+      .filter((channel) => channel.key === key || channel.kind === 'main')
+      .map((channel) => ({ ...channel, sends: [] }));
+    const alone = { ...of, channels, gangs: [], snapshots: [], notes: [] };
+    const lanes = Object.fromEntries(
+      Object.entries(of.lanes).filter(
+        ([id]) => /^[^/]+\/(level|pan|mute)$/.test(id) && channels.some((one) => id.startsWith(`${one.key}/`)),
+      ),
+    );
+    writeFileSync(join(folder, 'alone.json'), JSON.stringify({ ...alone, lanes }));
+    const out = join(folder, 'alone.wav');
+    const bounce = [
+      'bounce',
+      '--song',
+      join(folder, 'alone.json'),
+      '--out',
+      out,
+      '--bits',
+      '32f',
+      '--range',
+      `${from},${to}`,
+    ];
+    execFileSync(process.execPath, [join(folder, '../../cli/bin/sure-hand.mjs'), ...bounce]);
+    return withWav(out, (wav) => {
+      const columns = wav.columns(wav.info.frames);
+      wav.read(0, columns);
+      return columns;
+    });
+  }
+  const most = (columns: readonly Float32Array[], from: number, to: number): number =>
+    Math.max(...columns.map((one) => peak(one.subarray(Math.round(from * SAMPLE_RATE), Math.round(to * SAMPLE_RATE)))));
+
+  test('note 3: the Pump house lifted over the Last chorus opens up there, and nowhere else changes', () => {
+    const [from, to] = [start('Last chorus'), end('Last chorus')];
+    const bar = 4 * (60 / 92);
+    const { rest } = song.lanes['pump-house/level']!;
+    const { song: after, changed } = applyEdit(song, {
+      ...{ kind: 'lift', controls: ['pump-house/level'], range: [from, to], edge: bar },
+      travel: travelOf(LEVEL_LAW, rest + 5) - travelOf(LEVEL_LAW, rest),
+    });
+    expect(changed).toEqual(['pump-house/level']);
+    const around = [from - 4, to + 4] as const;
+    const [was, is] = [song, after].map((one) => rendered(one, 'pump-house', around)) as [
+      Float32Array[],
+      Float32Array[],
+    ];
+    const rise = levelDb(is, 4 + bar + 1, 4 + to - from - bar - 1) - levelDb(was, 4 + bar + 1, 4 + to - from - bar - 1);
+    expect(rise).toBeCloseTo(5, 1);
+    for (const [a, b] of [
+      [0, 3.99],
+      [4 + to - from + 0.01, 7.9],
+    ] as const)
+      for (const [side, column] of is.entries())
+        for (let i = Math.round(a * SAMPLE_RATE); i < b * SAMPLE_RATE; i++) expectSame(column[i]!, was[side]![i]!);
+    // Before, it is no louder in the Last chorus than in the first; now it is, by as much.
+    const chorus = levelDb(
+      rendered(after, 'pump-house', [start('Chorus 1'), end('Chorus 1')]),
+      0,
+      end('Chorus 1') - start('Chorus 1'),
+    );
+    expect(levelDb(was, 4, 4 + to - from) - chorus).toBeLessThan(0.7);
+    expect(levelDb(is, 4 + bar, 4 + to - from - bar) - chorus).toBeGreaterThan(4);
+  }, 120_000);
+
+  test('note 7: the coughs on the Choir muted by points between its phrases are silent, the phrases as they were', () => {
+    const coughs = coughTimes(WEIR_LIGHTS);
+    const [before, behind] = [0.08, 0.5];
+    const points = coughs.flatMap((t) => [holdPoint(t - before, 1), holdPoint(t + behind, 0)]);
+    const open = applyEdit(song, {
+      kind: 'points',
+      control: 'choir/mute',
+      remove: [],
+      add: Curve.of([holdPoint(0, 0), ...points]),
+    });
+    const last = Math.max(...coughs) + 4;
+    const [was, is] = [song, open.song].map((one) => rendered(one, 'choir', [0, last])) as [
+      Float32Array[],
+      Float32Array[],
+    ];
+    for (const t of coughs) {
+      expect(most(was, t, t + 0.3)).toBeGreaterThan(0.005);
+      expect(most(is, t - before + 0.005, t + behind - 0.005)).toBe(0);
+    }
+    const isMuted = (t: number): boolean => coughs.some((one) => t > one - before - 0.005 && t < one + behind + 0.005);
+    let apart = 0;
+    for (const [side, column] of is.entries())
+      for (let i = 0; i < column.length; i += 7)
+        if (!isMuted(i / SAMPLE_RATE)) apart = Math.max(apart, Math.abs(column[i]! - was[side]![i]!));
+    expect(apart).toBe(0);
+    // One step, taken back whole.
+    expect(applyEdit(open.song, open.inverse!).song).toEqual(song);
+  }, 120_000);
+});
+
+/** Two samples that are the same: told without a matcher, of which there would be millions. */
+function expectSame(a: number, b: number): void {
+  if (a !== b) throw new Error(`${a} is not ${b}`);
+}

@@ -117,7 +117,7 @@ function freePicked({ song, say }: MendScene, picked: Picked): Picked | null {
 }
 
 /** The spans of the last pass as they stand, where they are what is picked; null where something else is. */
-export function passPicked({ fresh }: Pick<MendScene, 'fresh'>, picked: Picked | null): readonly FreshSpan[] | null {
+function passPicked({ fresh }: Pick<MendScene, 'fresh'>, picked: Picked | null): readonly FreshSpan[] | null {
   return picked?.isPass && fresh ? freshSpans(fresh.receipt, fresh.changes) : null;
 }
 

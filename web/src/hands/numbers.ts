@@ -11,7 +11,7 @@ export const NUMBER_COLUMNS = ['bar', 'clock', 'code', 'value', 'shape', 'bend']
 export type NumberColumn = (typeof NUMBER_COLUMNS)[number];
 
 /** The timecode that stands in the table: the one the position is read in, else of 25 frames. */
-export const codeFormat = (format: TimeFormat): TimeFormat => (format.startsWith('tc') ? format : 'tc25');
+const codeFormat = (format: TimeFormat): TimeFormat => (format.startsWith('tc') ? format : 'tc25');
 
 /** What a cell of a point says. */
 export function cellText(song: Song, of: LayerOf, point: Point, column: NumberColumn, format: TimeFormat): string {

@@ -6,7 +6,7 @@ import { mend, mendRefusal, type MendScene } from './mending.js';
 import { countPicked, pickedOf, pickedThere, type Picked } from './picking.js';
 
 /** How far shoulders stand from their point: a beat there. */
-export function shoulderReach(song: Song, t: Seconds): Seconds {
+function shoulderReach(song: Song, t: Seconds): Seconds {
   const map = meterMap(song.tempo, song.meter);
   const tempo = song.tempo.findLast((mark) => mark.t <= t) ?? song.tempo[0];
   return (60 / (tempo?.bpm ?? 120)) * (4 / meterAt(map, t).unit);

@@ -2,7 +2,7 @@ import { travelIn } from '@sure-hand/core/curve';
 import { bentThrough, canBend, type Edit } from '@sure-hand/core/edits';
 import { fullName, isSwitch, controlOf } from '@sure-hand/core/song';
 import { clamp, lastNotAfter, printDb, valueOf, travelOf, type Seconds } from '@sure-hand/core/units';
-import { layerLaw, isInDb } from '@sure-hand/core/song';
+import { layerLaw, layerRest, laneOf, isInDb } from '@sure-hand/core/song';
 import { liftEdit } from '../../../hands/mending.js';
 import { layerOf, lanesWords } from '../../../hands/picking.js';
 import { store } from '../../../store/store.js';
@@ -80,10 +80,13 @@ function onCurve(stage: StageRef, row: ChannelRow, at: PointerAt): OnCurve | nul
   const { song, scale, range } = stage.current;
   const { of, columns } = marksOf(song, row);
   const t = timeAt(scale, at.x);
-  if (t < 0 || t > song.length || !columns.t.length) return null;
+  if (t < 0 || t > song.length) return null;
   const index = lastNotAfter(columns.t, t);
   const law = layerLaw(song, of.control, of.layer);
-  const y = yOfValue(song, laneOfRow(song, row), t, valueOf(law, travelIn(columns, index, t)));
+  // A lane without points follows what it rests at: there too a point can be put, which changes nothing yet.
+  const lane = laneOf(song, row.control);
+  const v = columns.t.length ? valueOf(law, travelIn(columns, index, t)) : layerRest(lane, of.layer);
+  const y = yOfValue(song, laneOfRow(song, row), t, v);
   if (Math.abs(y - at.rowY) > REACH_PX) return null;
   return { index, t, isInRange: range !== null && t >= range[0] && t < range[1] };
 }
