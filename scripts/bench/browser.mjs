@@ -5,6 +5,7 @@ import { CHROMIUM, root } from '../lib.mjs';
 import { barePage } from './barePage.mjs';
 import { bigSong, start } from './bigSong.mjs';
 import { figure, median, percentile } from './figures.mjs';
+import { MENDED, mendFigures } from './mending.mjs';
 import { audioThreadSec, pssMb } from './processes.mjs';
 
 export const FLAGS = [
@@ -416,6 +417,7 @@ export async function browserFigures({ minutes }) {
   await startFigure(data);
   const id64 = await bigSong(data, { tracks: 64, length: 360, points: 200_000 });
   const id24 = await bigSong(data, { tracks: 24, length: 190, points: 100_000, touched: FINGERS });
+  const idMended = await bigSong(data, { tracks: 4, length: MENDED.length, points: 8 * MENDED.points });
   const { server, address } = await start(data);
   try {
     await handFigures(address);
@@ -425,6 +427,7 @@ export async function browserFigures({ minutes }) {
       page.getByRole('button', { name: 'Track 3', exact: true }).click(),
     );
     await stopFigure(address, id24);
+    await mendFigures(address, idMended);
   } finally {
     server.kill();
     if (existsSync(data)) rmSync(data, { recursive: true, force: true });

@@ -11,11 +11,11 @@ import { useDraft } from './useDraft.js';
 export function ClearSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const { onView } = useOpenSong();
   const song = useAppSelector((state) => state.song.song)!;
-  const { inHand, range } = useViewParts('inHand', 'range');
+  const { inHand, chosen, range } = useViewParts('inHand', 'chosen', 'range');
   const [isHigh] = useState(() => standsLow(inHand));
   const [scope, setScope] = useState<MendScope>(range ? 'range' : 'lane');
   const [shown] = useState(() => [...onView.current]);
-  const scene = useMemo(() => ({ inHand, range, onView: shown }), [inHand, range, shown]);
+  const scene = useMemo(() => ({ inHand, chosen, range, onView: shown }), [inHand, chosen, range, shown]);
   const edit = useMemo(() => clearEdit(song, scope, scene), [song, scope, scene]);
   const words = useMemo(() => clearWords(song, scope, scene), [song, scope, scene]);
   const kept = useDraft(edit);

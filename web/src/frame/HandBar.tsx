@@ -11,6 +11,7 @@ import { troubleSeen } from '../song/songSlice.js';
 import { withChanges } from '../hands/carrying.js';
 import { playEdges } from '../hands/commandScene.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
+import { heardCap } from '../hands/heardCap.js';
 import { clearPoints, pickPass } from '../hands/mending.js';
 import { lonePoint, putShoulders } from '../hands/shoulders.js';
 import { countPicked, pickedThere, type Picked } from '../hands/picking.js';
@@ -35,7 +36,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   const layer = layerInHand(recorder.song, id);
   const isTrim = layer === 'trim';
   const scale = layerScale(controlOf(recorder.song, id), layer);
-  const value = recorder.capAt(id, control.position);
+  const value = heardCap(recorder, session.heardSong, id, control.position);
   const close = (): void => {
     setWrong(null);
     dispatch(typingSet(false));
@@ -63,7 +64,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
         />
       </Tooltip>
     );
-  const result = isTrim ? trimmedDb(ownValueAt(recorder.song, id, control.position).base, value) : null;
+  const result = isTrim ? trimmedDb(ownValueAt(session.heardSong, id, control.position).base, value) : null;
   return (
     <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
       <PlainButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>

@@ -1,6 +1,7 @@
 import { useState, type KeyboardEvent, type ReactNode } from 'react';
 import { Text, TextInput } from '@mantine/core';
 import {
+  channelNamed,
   channelOf,
   controlOf,
   controlsOfChannel,
@@ -48,7 +49,13 @@ function useLanes(
 }
 
 /** The lanes of the channel in hand, those with curves first: found by name, taken in hand, kept open below each other. */
-export function LanesSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
+export function LanesSheet(props: { readonly onClose: () => void }): ReactNode {
+  const inHand = useAppSelector((state) => state.view.inHand);
+  // Of another channel they are others.
+  return <LanesOf key={inHand ? channelNamed(inHand) : ''} {...props} />;
+}
+
+function LanesOf({ onClose }: { readonly onClose: () => void }): ReactNode {
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
   const { inHand, stacked, front } = useViewParts('inHand', 'stacked', 'front');

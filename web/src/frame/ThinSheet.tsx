@@ -1,9 +1,13 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, NumberInput, SegmentedControl, Text } from '@mantine/core';
 import { SCOPE_NAMES } from '../hands/mendScopes.js';
-import { THIN_SCOPES, TOLERANCES, thinEdit, thinWords, type ThinScope } from '../hands/thinning.js';
+import { freshSpans } from '../hands/carrying.js';
+import { pickedThere } from '../hands/picking.js';
+import { THIN_SCOPES, TOLERANCES, thinEdit, thinTargets, thinWords, type ThinScope } from '../hands/thinning.js';
 import { Sheet } from '../parts/Sheet.js';
-import { useAppSelector, useViewParts } from '../store/store.js';
+import { useOpenSong } from '../open/OpenSongProvider.js';
+import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
+import { didSomething } from '../store/viewSlice.js';
 import { standsLow } from './standsLow.js';
 import { useDraft } from './useDraft.js';
 
@@ -51,21 +55,32 @@ function Closeness({
 
 /** Fewer points: what would remain and how far off it would be is said, drawn and heard before it is kept. */
 export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
+  const open = useOpenSong();
+  const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
-  const { inHand, range, format } = useViewParts('inHand', 'range', 'format');
-  const [scope, setScope] = useState<ThinScope>(range ? 'range' : 'lane');
+  const { format, ...view } = useViewParts('inHand', 'chosen', 'range', 'picked', 'pass', 'spanChanges', 'format');
+  const { inHand, range, picked } = view;
+  const [scope, setScope] = useState<ThinScope>(picked ? 'picked' : range ? 'range' : 'lane');
   // What it is about stays in sight: where its row stands low, the sheet stands high.
   const [isHigh] = useState(() => standsLow(inHand));
   const [tolerance, setTolerance] = useState<number>(TOLERANCES.medium);
-  const edit = useMemo(
-    () => thinEdit(song, inHand, { scope, range, tolerance }),
-    [song, inHand, scope, range, tolerance],
-  );
-  const words = useMemo(() => thinWords(song, edit, format), [song, edit, format]);
+  const targets = useMemo(() => {
+    const { chosen, pass, spanChanges } = view;
+    const spans = picked?.isPass && pass?.stands ? freshSpans(pass.receipt, spanChanges) : null;
+    return thinTargets(song, scope, { inHand, chosen, range, onView: [], picked: pickedThere(song, picked), spans });
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [song, scope, inHand, view.chosen, range, picked, view.pass, view.spanChanges]);
+  const edit = useMemo(() => thinEdit(targets, tolerance), [targets, tolerance]);
+  const words = useMemo(() => thinWords(song, targets, edit, format), [song, targets, edit, format]);
   const kept = useDraft(edit);
   const keep = (): void => {
     if (!edit) return;
-    kept(`Thinned: ${words.counts}`);
+    if (scope === 'picked' && picked?.isPass) {
+      // What the pass wrote stays what the pass wrote.
+      open.drafting.drop();
+      open.control.mendPass(edit, 0);
+      dispatch(didSomething(`What the pass wrote thinned: ${words.counts}`));
+    } else kept(`Thinned: ${words.counts}`);
     onClose();
   };
   return (
@@ -79,7 +94,7 @@ export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactN
           data={THIN_SCOPES.map((one) => ({
             value: one,
             label: SCOPE_NAMES[one],
-            disabled: one === 'range' && !range,
+            disabled: (one === 'range' && !range) || (one === 'picked' && !picked),
           }))}
         />
         <Closeness tolerance={tolerance} onTolerance={setTolerance} />

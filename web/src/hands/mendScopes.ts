@@ -15,9 +15,10 @@ import {
 import { layerInHand } from '@sure-hand/core/pass';
 
 export const MEND_SCOPES = ['range', 'lane', 'view', 'channel', 'song'] as const;
-/** What an act is about: the range of the lane in hand, the whole lane, the lanes on view, all lanes of its channel, or of the song. */
+/** What an act is about: the range of the lanes in hand, they whole, the lanes on view, all lanes of the channel in hand, or of the song. */
 export type MendScope = (typeof MEND_SCOPES)[number];
-export const SCOPE_NAMES: Readonly<Record<MendScope, string>> = {
+export const SCOPE_NAMES: Readonly<Record<MendScope | 'picked', string>> = {
+  picked: 'Picked',
   range: 'Range',
   lane: 'Lane',
   view: 'On view',
@@ -28,6 +29,8 @@ export const SCOPE_NAMES: Readonly<Record<MendScope, string>> = {
 /** What scopes are told from. */
 export type ScopeScene = {
   readonly inHand: ControlId | null;
+  /** Lanes that are mended together, the one in hand among them. */
+  readonly chosen: readonly ControlId[];
   readonly range: readonly [number, number] | null;
   /** What stands in front in the rows on view. */
   readonly onView: readonly ControlId[];
@@ -37,12 +40,12 @@ export type ScopeScene = {
 export function controlsInScope(
   song: Song,
   scope: MendScope,
-  { inHand, range, onView }: ScopeScene,
+  { inHand, chosen, range, onView }: ScopeScene,
 ): readonly ControlId[] {
   if (scope === 'song') return [...controlsOf(song).keys()];
   if (scope === 'view') return onView;
   if (!inHand || (scope === 'range' && !range)) return [];
-  if (scope !== 'channel') return [inHand];
+  if (scope !== 'channel') return chosen.includes(inHand) ? chosen : [inHand];
   return controlsOfChannel(song, channelOf(song, controlOf(song, inHand).channel)!).map(({ id }) => id);
 }
 

@@ -31,7 +31,7 @@ import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
 import { pickedOf, pointsWords, type Picked } from './picking.js';
 import { putShoulders } from './shoulders.js';
 import { SongControl } from './songControl.js';
-import { thinEdit, thinWords } from './thinning.js';
+import { thinEdit, thinTargets, thinWords, type ThinScene, type ThinScope } from './thinning.js';
 import { cyclesPerQuarter, waveEdit, waveWords } from './waves.js';
 
 const LEVEL = 'voice/level';
@@ -374,19 +374,29 @@ describe('copying by keys', () => {
 test('thinning says beforehand what remains, and where it is furthest off', () => {
   const points = Array.from({ length: 400 }, (_, i) => linePoint(i / 10, -9 + Math.sin(i / 20) + 0.05 * (i % 2)));
   const song = testSong({ lanes: { [LEVEL]: { points } } });
-  const edit = thinEdit(song, LEVEL, { scope: 'lane', range: null, tolerance: 0.01 });
-  const words = thinWords(song, edit, 'clock');
+  const none = { chosen: [], range: null, onView: [], picked: null, spans: null };
+  const within = (of: Song, inHand: string, scope: ThinScope, scene: Partial<ThinScene> = {}) => {
+    const targets = thinTargets(of, scope, { inHand, ...none, ...scene });
+    const edit = thinEdit(targets, 0.01);
+    return { edit, words: thinWords(of, targets, edit, 'clock') };
+  };
+  const { words } = within(song, LEVEL, 'lane');
   expect(words.counts).toMatch(/^400 points of Voice level become \d+\.$/);
   expect(words.worst).toMatch(/^Furthest off at 0:\d\d\.\d{3}: −\d+\.\d dB becomes −\d+\.\d dB\.$/);
-  expect(thinEdit(song, 'voice/pan', { scope: 'lane', range: null, tolerance: 0.01 })).toBe(null);
-  expect(thinEdit(song, LEVEL, { scope: 'range', range: null, tolerance: 0.01 })).toBe(null);
-  expect(thinEdit(song, 'voice/pan', { scope: 'channel', range: null, tolerance: 0.01 })).toMatchObject({
-    controls: [LEVEL],
+  expect(within(song, 'voice/pan', 'lane').edit).toBe(null);
+  expect(within(song, LEVEL, 'range').edit).toBe(null);
+  expect(within(song, 'voice/pan', 'channel').edit).toMatchObject({ controls: [LEVEL] });
+  // Of what is picked it is from the first point to the last; of several lanes together, each of them.
+  const picked = pickedOf([{ control: LEVEL, layer: 'base', times: [5, 6, 12] }]);
+  expect(within(song, LEVEL, 'picked', { picked }).edit).toMatchObject({ controls: [LEVEL], range: [5, 12] });
+  const two = testSong({ lanes: { [LEVEL]: { points }, 'fiddle/level': { points } } });
+  const chosen = [LEVEL, 'fiddle/level'];
+  expect(within(two, LEVEL, 'range', { chosen, range: [3, 9] }).edit).toMatchObject({
+    controls: chosen,
+    range: [3, 9],
   });
   const safe = applyEdit(song, { kind: 'guard', control: LEVEL, changes: { safe: true } }).song;
-  expect(thinWords(safe, thinEdit(safe, LEVEL, { scope: 'song', range: null, tolerance: 0.01 }), 'clock').counts).toBe(
-    'Nothing there has points to thin.',
-  );
+  expect(within(safe, LEVEL, 'song').words.counts).toBe('Nothing there has points to thin.');
 });
 
 test('clearing by scope says how many points of which lanes will go, and which guards keep', () => {
@@ -398,7 +408,7 @@ test('clearing by scope says how many points of which lanes will go, and which g
       'fiddle/level': { points: few, safe: true },
     },
   });
-  const scene = { inHand: LEVEL, range: [4, 9] as const, onView: [LEVEL, 'fiddle/level'] };
+  const scene = { inHand: LEVEL, chosen: [], range: [4, 9] as const, onView: [LEVEL, 'fiddle/level'] };
   const will = (scope: 'range' | 'lane' | 'view' | 'channel' | 'song'): string => clearWords(song, scope, scene).will;
   expect(will('range')).toBe('2 points of Voice level will go.');
   expect(will('lane')).toBe('4 points of Voice level will go.');

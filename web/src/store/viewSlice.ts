@@ -250,6 +250,8 @@ const slice = createSlice({
       if (state.pass.stands === payload.stands) return;
       state.pass.stands = payload.stands;
       state.isPassTold = false;
+      // What it wrote is not one any more.
+      if (state.picked && !payload.stands) state.picked.isPass = false;
     },
     /** What the next play would do has changed: that is said, and the receipt stays one act away. */
     passYielded: (state) => {

@@ -56,7 +56,8 @@ export const handKeys: readonly Command[] = [
     name: 'Let go of everything, pick nothing',
     group: 'In hand',
     keys: 'escape',
-    press: ({ control, pick, mendAlone }) => {
+    press: ({ control, pick, mendAlone, draw }) => {
+      draw(null);
       control.letGo();
       pick(null);
       mendAlone();

@@ -17,6 +17,7 @@ type Props = {
   readonly isAt: boolean;
   /** What is typed into it; null while nothing is. */
   readonly typing: string | null;
+  readonly onOpen: () => void;
   readonly onTyping: (text: string | null) => void;
   readonly onKeep: (text: string) => void;
   readonly onGo: (how: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }) => void;
@@ -24,7 +25,7 @@ type Props = {
 
 /** One number of a point: to be read, or typed into once it is opened. */
 export function NumberCell(props: Props): ReactNode {
-  const { column, text, isAt, typing, onTyping, onGo } = props;
+  const { column, text, isAt, typing, onOpen, onGo } = props;
   if (typing !== null) return <TypedCell {...props} typing={typing} />;
   return (
     <span
@@ -34,7 +35,7 @@ export function NumberCell(props: Props): ReactNode {
         event.preventDefault();
         onGo(event);
       }}
-      onDoubleClick={() => onTyping(text)}
+      onDoubleClick={onOpen}
     >
       {text}
     </span>

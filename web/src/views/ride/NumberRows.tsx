@@ -59,7 +59,8 @@ function tableKey(
 function useCells({ song, of, points, places, numbers }: Props, onGo: (row: number) => void) {
   const format = useAppSelector((state) => state.view.format);
   const [at, setAt] = useState<Cell>({ row: 0, column: 0 });
-  const [typing, setTyping] = useState<string | null>(null);
+  // What is typed is of the point it was opened on, whatever comes and goes meanwhile.
+  const [typing, setTyping] = useState<{ readonly text: string; readonly point: Point } | null>(null);
   const isPicked = useMemo(() => new Set(numbers.picked), [numbers.picked]);
   const pointAt = (row: number): Point | undefined => (row < places.length ? points.point(places[row]!) : undefined);
   const textAt = (cell: Cell): string => {
@@ -67,7 +68,13 @@ function useCells({ song, of, points, places, numbers }: Props, onGo: (row: numb
     return point ? cellText(song, of, point, NUMBER_COLUMNS[cell.column]!, format) : '';
   };
   return {
-    ...{ at, typing, setTyping, textAt },
+    ...{ at, textAt },
+    typing: typing?.text ?? null,
+    open(): void {
+      const point = pointAt(at.row);
+      if (point) setTyping({ text: textAt(at), point });
+    },
+    type: (text: string | null): void => setTyping((was) => (was && text !== null ? { ...was, text } : null)),
     isRowPicked: (row: number): boolean => isPicked.has(pointAt(row)?.t ?? NaN),
     go([rows, columns]: readonly [number, number], isMore: boolean): void {
       const to = { row: within(at.row + rows, places.length - 1), column: within(at.column + columns, 5) };
@@ -79,9 +86,11 @@ function useCells({ song, of, points, places, numbers }: Props, onGo: (row: numb
     keep(text: string): void {
       setTyping(null);
       onGo(at.row);
-      const point = pointAt(at.row);
-      if (!point || text === textAt(at)) return;
-      const next = typedCell(song, of, point, { column: NUMBER_COLUMNS[at.column]!, text, format });
+      if (!typing) return;
+      const { point } = typing;
+      const column = NUMBER_COLUMNS[at.column]!;
+      if (text === cellText(song, of, point, column, format)) return;
+      const next = typedCell(song, of, point, { column, text, format });
       if (typeof next === 'string') numbers.say(next);
       else numbers.change(point, next);
     },
@@ -110,7 +119,7 @@ export function NumberRows(props: Props): ReactNode {
     virtual.scrollToIndex(row);
     box.current?.focus();
   });
-  const { at, typing, setTyping, textAt } = cells;
+  const { at, typing, textAt } = cells;
   return (
     <div
       ref={box}
@@ -120,9 +129,7 @@ export function NumberRows(props: Props): ReactNode {
       aria-label="Points: arrows go, Enter types, Ctrl+C and Ctrl+V copy and paste"
       aria-rowcount={places.length}
       onKeyDown={(event) =>
-        typing === null
-          ? tableKey(event, { go: cells.go, begin: () => setTyping(textAt(at)) })
-          : event.stopPropagation()
+        typing === null ? tableKey(event, { go: cells.go, begin: cells.open }) : event.stopPropagation()
       }
     >
       {!places.length && <NoRows />}
@@ -143,7 +150,8 @@ export function NumberRows(props: Props): ReactNode {
                 text={textAt({ row: index, column: i })}
                 isAt={index === at.row && i === at.column}
                 typing={index === at.row && i === at.column ? typing : null}
-                onTyping={setTyping}
+                onOpen={cells.open}
+                onTyping={cells.type}
                 onKeep={cells.keep}
                 onGo={(how) => {
                   cells.pick({ row: index, column: i }, how);

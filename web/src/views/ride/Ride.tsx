@@ -191,11 +191,14 @@ function HeadsEdge(): ReactNode {
 function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
   const dispatch = useAppDispatch();
   const song = useAppSelector((state) => state.song.song)!;
-  const { scheme, headPx } = useViewParts('scheme', 'headPx');
+  const { scheme, headPx, filter } = useViewParts('scheme', 'headPx', 'filter');
   const families = familiesOf(song);
   const hue = (family: string): string => familyHue(families, family, LOOKS[scheme]);
   return (
     <div className="heads" style={{ width: headPx, top: RIDE.rulerPx }}>
+      {rows.length === 0 && isFiltering(filter) && (
+        <p className="no-rows">No row is like that. The cross above shows all again.</p>
+      )}
       {rows.map((row) =>
         row.kind === 'family' ? (
           <PlainButton

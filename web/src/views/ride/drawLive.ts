@@ -1,8 +1,9 @@
 import { trimmedDb } from '@sure-hand/core/curve';
 import { handDoes, layerInHand, type PassRecorder } from '@sure-hand/core/pass';
-import { layerValueAt, ownValueAt, gateThatIsOff, type ControlId, type Song, layerScale } from '@sure-hand/core/song';
+import { ownValueAt, gateThatIsOff, type ControlId, type Song, layerScale } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, throwMarks } from '@sure-hand/core/units';
 import { FIGURES, FONT, type Look } from '../../parts/look.js';
+import { heardCap } from '../../hands/heardCap.js';
 import { refusalWords } from '../../hands/reasonWords.js';
 import { capLook } from './capLook.js';
 import { drawCap, drawThrow, readableMarks } from './drawCap.js';
@@ -46,7 +47,7 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
   rows.forEach((row, i) => {
     const lane = lanes[i]!;
     const state = capLook(song, row.control, recorder.doing(row.control, position));
-    const y = yOfValue(song, lane, position, capValue(scene, lane));
+    const y = yOfValue(song, lane, position, heardCap(recorder, scene.heard, row.control, position));
     const isTrim = lane.layer === 'trim';
     drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, isTrim, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);
@@ -54,13 +55,6 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
     if (gate) drawWhenOff(ctx, scene, row, gate.whenOff);
   });
   drawThrowInHand(ctx, scene, lanes);
-}
-
-/** Where a cap stands, in the unit of the layer in hand: in a hand, or on the curve as it is heard. */
-function capValue({ recorder, heard, position }: LiveScene, { control, layer }: DrawnLane): number {
-  if (heard === recorder.song || recorder.doing(control.id, position).what !== 'curve')
-    return recorder.capAt(control.id, position);
-  return layerValueAt(heard, control.id, layer, position);
 }
 
 /** A send whose level rides while it is off says so on its lane. */
@@ -118,7 +112,7 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
   const lane = lanes[i]!;
   const { control, layer, law } = lane;
   const shown = layerScale(control, layer);
-  const value = recorder.capAt(inHand, position);
+  const value = heardCap(recorder, scene.heard, inHand, position);
   const doing = recorder.doing(inHand, position);
   const isTrim = layer === 'trim';
   const reason = recorder.refusalOf(inHand);

@@ -3,6 +3,7 @@ import { trimmedDb } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
 import { controlOf, isParked, isSafe, layerScale, ownValueAt, type Control, type Song } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
+import { heardCap } from '../../hands/heardCap.js';
 import type { OpenSong } from '../../open/openSong.js';
 import { useOfHands } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
@@ -42,11 +43,10 @@ export function LaneFigures({ control }: { control: Control }): ReactNode {
 }
 
 /** Where a lane stands now, by its own scale; under trim the offset. */
-function laneFigures({ session: { recorder }, control: { position } }: OpenSong, { id, scale }: Control): string {
-  const value = recorder.capAt(id, position);
-  return layerInHand(recorder.song, id) === 'trim'
-    ? offsetWords(recorder.song, id, value, position)
-    : scale.print(value);
+function laneFigures({ session, control: { position } }: OpenSong, { id, scale }: Control): string {
+  const { recorder, heardSong } = session;
+  const value = heardCap(recorder, heardSong, id, position);
+  return layerInHand(recorder.song, id) === 'trim' ? offsetWords(heardSong, id, value, position) : scale.print(value);
 }
 
 /** An offset and what is heard with it: `+1.9 → −3.1 dB`. */
@@ -76,7 +76,7 @@ function capOf({ session, control }: OpenSong, row: ChannelRow): readonly [Value
   const { recorder } = session;
   const cap = controlOf(recorder.song, row.control);
   const scale = layerScale(cap, layerInHand(recorder.song, row.control));
-  return [scale, recorder.capAt(row.control, control.position)];
+  return [scale, heardCap(recorder, session.heardSong, row.control, control.position)];
 }
 
 /** The cap of a row for assistive technology: a slider with a spoken value, moved by the same keys. */

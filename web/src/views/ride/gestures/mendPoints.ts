@@ -179,7 +179,7 @@ class PointDrag {
     const { dispatch, open } = this.stage.current;
     if (!this.#edit) return this.#click(at);
     const scene = mendScene(open);
-    if (this.#picked.isPass) {
+    if (this.#picked.isPass && scene.fresh) {
       open.drafting.drop();
       passMended(scene, this.#edit, this.#by, this.#words);
       return;
