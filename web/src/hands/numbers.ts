@@ -1,6 +1,6 @@
 import { Curve, SHAPES, type Point, type Shape } from '@sure-hand/core/curve';
 import type { Edit, LayerOf } from '@sure-hand/core/edits';
-import { pointsOfRows, readPointTable, type RowOfTable, type WrongRow } from '@sure-hand/core/formats';
+import { pointsOfRows, readPointTable, type WrongRow } from '@sure-hand/core/formats';
 import { controlOf, laneOf, layerPoints, layerScale, type Song } from '@sure-hand/core/song';
 import { meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
 import { clamp, parseValue, type Seconds } from '@sure-hand/core/units';
@@ -67,7 +67,7 @@ export type PastedTable = {
 
 /**
  * A table of points put into a lane: in the place of what stands at the same times, and, while no row is wrong, of those that are
- * picked; beside all else. Rows that are wrong, or that there is no room for at their time, stay out and are named.
+ * picked; beside all else. Rows that are wrong stay out and are named.
  */
 export function pastedTable(
   song: Song,
@@ -83,37 +83,9 @@ export function pastedTable(
   // Where a row is wrong, nothing is taken out for which nothing comes: what it was to replace stays.
   const times = new Set(points.map(({ t }) => t));
   if (!wrong.length) for (const t of picked) times.add(t);
-  const remove = now.filter(({ t }) => times.has(t));
-  const kept = now.filter(({ t }) => !times.has(t));
-  const { fits, crowded } = withRoom(points, rows, kept);
-  const add = Curve.of(fits);
-  const edit: Edit | null = fits.length
-    ? { kind: 'points', ...of, remove: remove.map(({ t, v }) => ({ t, v })), add }
-    : null;
-  return { edit, count: fits.length, wrong: [...wrong, ...crowded], times: [...new Set(fits.map(({ t }) => t))] };
-}
-
-/** Of some points in order of time those that find room beside others: two may stand at a time. */
-function withRoom(
-  points: readonly Point[],
-  rows: readonly RowOfTable[],
-  kept: readonly Point[],
-): { readonly fits: Point[]; readonly crowded: WrongRow[] } {
-  const counts = new Map<Seconds, number>();
-  for (const { t } of kept) counts.set(t, (counts.get(t) ?? 0) + 1);
-  const inOrder = [...rows].sort((a, b) => a.point.t - b.point.t);
-  const fits: Point[] = [];
-  const crowded: WrongRow[] = [];
-  points.forEach((point, i) => {
-    const count = (counts.get(point.t) ?? 0) + 1;
-    const { row } = inOrder[i]!;
-    if (count > 2) crowded.push({ row, sentence: `Row ${row} finds two points at its time already; two may be.` });
-    else {
-      counts.set(point.t, count);
-      fits.push(point);
-    }
-  });
-  return { fits, crowded };
+  const remove = now.filter(({ t }) => times.has(t)).map(({ t, v }) => ({ t, v }));
+  const edit: Edit | null = points.length ? { kind: 'points', ...of, remove, add: Curve.of(points) } : null;
+  return { edit, count: points.length, wrong, times: [...new Set(points.map(({ t }) => t))] };
 }
 
 /** The edit that changes one point of a lane. */
