@@ -1,10 +1,13 @@
-import { clamp, travelOf, valueOf, type Seconds, type Travel } from '../units/index.js';
+import { clamp, lastNotAfter, travelOf, valueOf, type Seconds, type Travel } from '../units/index.js';
 import { CurveMaker, type Curve } from './curve.js';
 import type { LaneCurve } from './lift.js';
 import type { Range } from './point.js';
+import { firstNotBefore } from './splice.js';
 
-/** A curve, and which of its points an act is about: 1 at each of them. */
-export type Picked = LaneCurve & { readonly picks: Uint8Array };
+/** Which points of a curve an act is about: 1 at each of them in `of`, and their places in `at`, in order. */
+export type Picks = { readonly of: Uint8Array; readonly at: Int32Array };
+/** A curve, and which of its points an act is about. */
+export type Picked = LaneCurve & { readonly picks: Picks };
 /** How far points go, in time and along the throw. */
 export type Move = { readonly t: Seconds; readonly travel: Travel };
 
@@ -15,14 +18,25 @@ const APART: Seconds = 0.001;
 export function picksOf(
   { t, length }: Curve,
   where: { readonly range?: Range; readonly times?: readonly Seconds[] },
-): Uint8Array {
-  const picks = new Uint8Array(length);
+): Picks {
+  const of = new Uint8Array(length);
   const { range, times } = where;
-  const known = times && new Set(times);
-  for (let i = 0; i < length; i++)
-    picks[i] = Number((!range || (t[i]! >= range[0] && t[i]! < range[1])) && (!known || known.has(t[i]!)));
-  return picks;
+  if (times) {
+    // Each is looked for by itself: they may be few of very many.
+    for (const time of times)
+      for (let i = lastNotAfter(t, time); i >= 0 && t[i] === time; i--) of[i] = Number(!range || isWithin(range, time));
+  } else {
+    const first = range ? firstNotBefore(t, range[0]) : 0;
+    of.fill(1, first, range ? Math.max(first, firstNotBefore(t, range[1])) : length);
+  }
+  let count = 0;
+  for (let i = 0; i < length; i++) count += of[i]!;
+  const at = new Int32Array(count);
+  for (let i = 0, k = 0; k < count; i++) if (of[i]) at[k++] = i;
+  return { of, at };
 }
+
+const isWithin = ([from, to]: Range, t: Seconds): boolean => t >= from && t < to;
 
 /**
  * How far picked points of some curves can go of what is asked, time and travel apart: the first that would meet one that stays (1 ms
@@ -33,8 +47,7 @@ export function furthest(lanes: readonly Picked[], by: Move, most: Seconds): Mov
   for (const lane of lanes) {
     t = furthestInTime(lane, t, most);
     if (lane.law.kind === 'switch') continue;
-    for (let i = 0; i < lane.picks.length; i++) {
-      if (!lane.picks[i]) continue;
+    for (const i of lane.picks.at) {
       const x = travelOf(lane.law, lane.points.v[i]!);
       travel = clamp(travel, -x, 1 - x);
     }
@@ -45,12 +58,11 @@ export function furthest(lanes: readonly Picked[], by: Move, most: Seconds): Mov
 function furthestInTime({ points, picks }: Picked, by: Seconds, most: Seconds): Seconds {
   let far = by;
   const { t, length } = points;
-  for (let i = 0; i < length; i++) {
-    if (!picks[i]) continue;
+  for (const i of picks.at) {
     const to = by > 0 ? i + 1 : i - 1;
     if (by > 0) far = Math.min(far, Math.max(0, most - t[i]!));
     else far = Math.max(far, -t[i]!);
-    if (to < 0 || to >= length || picks[to]) continue;
+    if (to < 0 || to >= length || picks.of[to]) continue;
     const gap = t[to]! - t[i]!;
     const room = Math.abs(gap);
     const crowd = standingAt(points, to) + standingAt(points, i);
@@ -68,11 +80,10 @@ export function moved(lane: Picked, { t: dt, travel }: Move): Curve {
   const isStill = law.kind === 'switch' || travel === 0;
   const maker = new CurveMaker(points.length);
   let isMoved = false;
-  for (let i = 0; i < points.length; i++) {
-    if (!picks[i]) {
-      maker.addFrom(points, i);
-      continue;
-    }
+  let next = 0;
+  for (const i of picks.at) {
+    maker.copy(points, next, i);
+    next = i + 1;
     const point = points.point(i);
     // Rounding never takes it past one that stays.
     const t = clamp(point.t + dt, neighbour(lane, i, -1), neighbour(lane, i, 1));
@@ -80,13 +91,14 @@ export function moved(lane: Picked, { t: dt, travel }: Move): Curve {
     isMoved ||= t !== point.t || v !== point.v;
     maker.add({ ...point, t, v });
   }
+  maker.copy(points, next, points.length);
   return isMoved ? maker.make() : points;
 }
 
 /** When the nearest point that stays stands, on one side of a picked one; no bound where there is none. */
 function neighbour({ points, picks }: Picked, i: number, side: 1 | -1): Seconds {
   const at = i + side;
-  return at < 0 || at >= points.length || picks[at] ? side * Infinity : points.t[at]!;
+  return at < 0 || at >= points.length || picks.of[at] ? side * Infinity : points.t[at]!;
 }
 
 /**
@@ -94,17 +106,20 @@ function neighbour({ points, picks }: Picked, i: number, side: 1 | -1): Seconds 
  * where there is none it is the lowest of those points.
  */
 export function scaled({ points, law, picks }: Picked, factor: number, pivot: number | null): Curve {
-  const xs = Float64Array.from(points.v, (v) => travelOf(law, v));
-  const lowest = (): Travel => xs.reduce((low, x, i) => (picks[i] ? Math.min(low, x) : low), 1);
+  const xs = Float64Array.from(picks.at, (i) => travelOf(law, points.v[i]!));
+  const lowest = (): Travel => xs.reduce((low, x) => Math.min(low, x), 1);
   const from = pivot === null ? lowest() : travelOf(law, pivot);
   const maker = new CurveMaker(points.length);
   let isScaled = false;
-  for (let i = 0; i < points.length; i++) {
-    const x = clamp(from + (xs[i]! - from) * factor, 0, 1);
-    const stays = !picks[i] || x === xs[i];
-    isScaled ||= !stays;
-    if (stays) maker.addFrom(points, i);
-    else maker.add({ ...points.point(i), v: valueOf(law, x) });
-  }
+  let next = 0;
+  picks.at.forEach((i, k) => {
+    const x = clamp(from + (xs[k]! - from) * factor, 0, 1);
+    if (x === xs[k]) return;
+    isScaled = true;
+    maker.copy(points, next, i);
+    next = i + 1;
+    maker.add({ ...points.point(i), v: valueOf(law, x) });
+  });
+  maker.copy(points, next, points.length);
   return isScaled ? maker.make() : points;
 }

@@ -11,7 +11,7 @@ const edgePoint = (law: Law, t: Seconds, v: number): Point =>
 const shareAt = ({ t }: Curve, i: number, at: Seconds): number => (at - t[i]!) / (t[i + 1]! - t[i]!);
 
 /** The first of some rising times that is not before `at`, as an index; their number where all are. */
-function firstNotBefore(t: Float64Array, at: Seconds): number {
+export function firstNotBefore(t: Float64Array, at: Seconds): number {
   let i = lastNotAfter(t, at);
   while (i >= 0 && t[i] === at) i--;
   return i + 1;

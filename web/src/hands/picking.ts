@@ -2,7 +2,7 @@ import type { LayerOf } from '@sure-hand/core/edits';
 import type { Range } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
 import { controlsOf, fullName, laneOf, layerPoints, type ControlId, type Layer, type Song } from '@sure-hand/core/song';
-import type { Seconds } from '@sure-hand/core/units';
+import { lastNotAfter, type Seconds } from '@sure-hand/core/units';
 import type { FreshSpan } from './carrying.js';
 
 /** Points of one layer of a lane, by their times; two that make a step count as one. */
@@ -46,8 +46,9 @@ export function pickedThere(song: Song, picked: Picked | null): Picked | null {
   if (!picked) return null;
   const lanes = picked.lanes.flatMap((lane) => {
     if (!controlsOf(song).has(lane.control)) return [];
-    const there = new Set(layerPoints(laneOf(song, lane.control), lane.layer).t);
-    return [{ ...lane, times: lane.times.filter((t) => there.has(t)) }];
+    const { t } = layerPoints(laneOf(song, lane.control), lane.layer);
+    const times = lane.times.filter((time) => t[lastNotAfter(t, time)] === time);
+    return [times.length === lane.times.length ? lane : { ...lane, times }];
   });
   return pickedOf(lanes, picked.isPass);
 }
@@ -59,8 +60,15 @@ export function pickedAsHeard(song: Song, heard: Song, { control, layer, times }
     Float64Array,
   ];
   if (was === is || was.length !== is.length) return times;
-  const isPicked = new Set(times);
-  return [...is].filter((_, i) => isPicked.has(was[i]!));
+  // Of a step both points are meant. Each is looked for by itself: a lane may have very many more.
+  const found: Seconds[] = [];
+  for (const time of times) {
+    const i = lastNotAfter(was, time);
+    if (was[i] !== time) continue;
+    if (was[i - 1] === time) found.push(is[i - 1]!);
+    found.push(is[i]!);
+  }
+  return found;
 }
 
 /** Picks after their points have moved from one song to another, no point having come or gone. */

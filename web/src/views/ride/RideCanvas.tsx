@@ -89,7 +89,8 @@ function useDrawing(picture: LanePicture, width: number, height: number): RefObj
   useEffect(() => {
     const stage = new Stage({ container: box.current!, listening: false });
     // Nothing here is hit by it: gestures are told by the box, and the scene alone is ever drawn.
-    layer.current = opaqueLayer({ listening: false });
+    // Each picture fills all that it draws: what is left of the one before stands.
+    layer.current = opaqueLayer({ listening: false, clearBeforeDraw: false });
     const sceneFunc: ShapeConfig['sceneFunc'] = (context) => picture.draw(context._context as CanvasRenderingContext2D);
     layer.current.add(new Shape({ listening: false, perfectDrawEnabled: false, sceneFunc }));
     stage.add(layer.current);

@@ -15,7 +15,7 @@ import {
 } from '@sure-hand/core/song';
 import { clamp, rangeOf, travelOf, valueOf, type Law, type Seconds, throwMarks } from '@sure-hand/core/units';
 import type { Look } from '../../parts/look.js';
-import { traceCurve, type Pen } from './drawCurve.js';
+import { fillDense, isDense, traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, travelOfY, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
@@ -111,9 +111,13 @@ function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScene, row:
   ctx.globalAlpha = !isRead ? 0.5 : hasPoints ? 1 : 0.55;
   if (!isRead) ctx.setLineDash([1.5, 5]);
   if (isSwitch(lane.control)) drawBlocks(ctx, scene, row);
-  ctx.beginPath();
-  traceLane(ctx, song, lane, scale, from, to);
-  ctx.stroke();
+  const columns = columnsOf(kept.points, lane.control.law);
+  if (!kept.trim.length && isDense(columns, scale, from, to)) fillDense(ctx, columns, { scale, from, to, y: lane.y });
+  else {
+    ctx.beginPath();
+    traceLane(ctx, song, lane, scale, from, to);
+    ctx.stroke();
+  }
   if (kept.trim.length && isRead) drawBaseAndBand(ctx, scene, lane);
   ctx.restore();
 }

@@ -38,6 +38,8 @@ export type PictureScene = {
   readonly secPerScreen: number;
 };
 
+/** What stands beside the hand reaches so far above and below its row. */
+const BESIDE_PX = 44;
 const REDUCED = '(prefers-reduced-motion: reduce)';
 
 /** The picture of Ride's lanes: song ground, curves, caps, line. It is drawn from the engine and the recorder. */
@@ -45,6 +47,8 @@ export class LanePicture {
   readonly #tiles = new RowTiles();
   #page: Seconds = 0;
   #drawn = '';
+  /** What all of it was drawn from: while only a draft changes since, the rest stands. */
+  #whole: readonly unknown[] = [];
   /** The points that were picked as it was drawn. */
   #picked: Picked | null = null;
   #scene: PictureScene;
@@ -62,6 +66,7 @@ export class LanePicture {
   show(scene: PictureScene): void {
     this.#scene = scene;
     this.#drawn = '';
+    this.#whole = [];
   }
 
   /** Whether anything has changed since it was drawn, or moves by itself. Peaks of all channels are read here. */
@@ -92,13 +97,14 @@ export class LanePicture {
     this.scale = this.#scaleAt(position);
     const top = RIDE.rulerPx - scrolled.current;
     const end = heightOf(rows);
+    const [first, last] = this.#bandToDraw(position, top);
     const inSight = [...rows, { kind: 'rest', top: end, height: Math.max(1, height - end) } as const].filter(
-      (row) => row.top + row.height + top > RIDE.rulerPx && row.top + top < height,
+      (row) => row.top + row.height + top > first && row.top + top < last,
     );
     const visible = inSight.filter((row): row is ChannelRow => row.kind === 'channel');
     ctx.save();
     ctx.beginPath();
-    ctx.rect(0, RIDE.rulerPx, width, height - RIDE.rulerPx);
+    ctx.rect(0, first, width, last - first);
     ctx.clip();
     const { recorder, heardSong } = open.session;
     const { controls } = open.drafting;
@@ -113,10 +119,40 @@ export class LanePicture {
       if (bare.has(row)) this.#drawBare(ctx, row, isHot(recorder, row) ? recorder.song : heardSong);
     this.#drawHands(ctx, visible, position, top);
     ctx.restore();
+    // The ruler has nothing of what is drafted.
+    if (first > RIDE.rulerPx) return;
     const { sections, length, settings } = song;
     const ruler = { look, height: RIDE.rulerPx, map, length, sections, range, bottom: height };
     drawRuler(ctx, this.scale, { ...ruler, loop: settings.loop, punch: settings.punch });
     drawNowLine(ctx, this.scale, look, RIDE.rulerPx, RIDE.rulerPx);
+  }
+
+  /**
+   * From which height to which the picture is drawn: all of it, unless nothing has changed but what is drafted, while the song stands;
+   * then its rows, and what stands beside the hand.
+   */
+  #bandToDraw(position: Seconds, top: number): readonly [first: number, last: number] {
+    const { open, rows, height, scrolled } = this.#scene;
+    const { session, drafting, peaks, meters, engine } = open;
+    const { recorder } = session;
+    const all = [RIDE.rulerPx, height] as const;
+    const { controls } = drafting;
+    const isStill =
+      this.held.holdsPicture &&
+      controls.length > 0 &&
+      !session.isMoving &&
+      !recorder.touched.length &&
+      !recorder.poised.size &&
+      !recorder.song.channels.some(({ key }) => engine.meterOf(key)[0] > 0 || meters.isFalling(key, performance.now()));
+    const whole = isStill ? [position, scrolled.current, recorder.song, peaks.size, controls.join(' ')] : [];
+    const isSame = whole.length > 0 && whole.every((fact, i) => fact === this.#whole[i]);
+    this.#whole = whole;
+    if (!isSame) return all;
+    const drafted = rows.filter((row) => row.kind === 'channel' && controls.includes(row.control));
+    if (!drafted.length) return all;
+    const from = Math.min(...drafted.map((row) => row.top)) + top - BESIDE_PX;
+    const to = Math.max(...drafted.map((row) => row.top + row.height)) + top + BESIDE_PX;
+    return [Math.max(RIDE.rulerPx + 1, from), Math.min(height, to)];
   }
 
   /** The ends of what the last pass wrote, while the song stands and shows it. */

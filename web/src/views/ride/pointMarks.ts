@@ -17,7 +17,7 @@ export type PointMark = {
   readonly y: number;
 };
 
-const MARK = { px: 4, densePx: 1.75, pickedPx: 5.5, reachPx: 8 } as const;
+const MARK = { px: 4, densePx: 1.75, crowdPx: 5, pickedPx: 5.5, reachPx: 8 } as const;
 /** Points that stand nearer to each other are small dots; nearer still, they are not drawn: the curve would look like a thicker one. */
 const APART_PX = { whole: 9, dot: 4 } as const;
 
@@ -54,12 +54,12 @@ export function markAt(song: Song, row: ChannelRow, scale: RideScale, x: number,
   return near.sort((a, b) => far(a) - far(b))[0] ?? null;
 }
 
-/** How far a mark stands from the nearest at another time, in pixels. */
-function gapAt(marks: readonly PointMark[], i: number): number {
-  const { t, x } = marks[i]!;
-  const before = marks[i - 1]?.t === t ? marks[i - 2] : marks[i - 1];
-  const after = marks[i + 1]?.t === t ? marks[i + 2] : marks[i + 1];
-  return Math.min(before ? x - before.x : Infinity, after ? after.x - x : Infinity);
+/** How far a point stands from the nearest at another time, in pixels. */
+function gapAt({ t }: CurveColumns, i: number, pxPerSec: number): number {
+  const before = t[i - 1] === t[i] ? i - 2 : i - 1;
+  const after = t[i + 1] === t[i] ? i + 2 : i + 1;
+  const gap = Math.min(before >= 0 ? t[i]! - t[before]! : Infinity, after < t.length ? t[after]! - t[i]! : Infinity);
+  return gap * pxPerSec;
 }
 
 /** Draws the points of a row's lane: hollow; picked ones filled and larger; where they stand too close, small dots. */
@@ -69,24 +69,38 @@ export function drawPointMarks(
   row: ChannelRow,
   { scale, look, from, picked }: { scale: RideScale; look: Look; from: number; picked: readonly Seconds[] },
 ): void {
-  const marks = marksIn(song, row, scale, from, scale.width);
+  const { columns, v } = marksOf(song, row);
+  const lane = laneOfRow(song, row);
   const isPicked = new Set(picked);
   ctx.save();
   // As its curve is: of one that is not read they are faint, too.
   if (!isReading(song, row.control)) ctx.globalAlpha = 0.45;
   ctx.lineWidth = 1.5;
-  marks.forEach(({ t, x, y }, i) => {
+  const [start, end] = [timeAt(scale, from), timeAt(scale, scale.width)];
+  // Where picked ones stand too close to be told apart, so many are drawn as can be.
+  let lastX = -Infinity;
+  for (let i = Math.max(0, lastNotAfter(columns.t, start)); i < columns.t.length && columns.t[i]! <= end; i++) {
+    const t = columns.t[i]!;
+    if (t < start) continue;
+    const gap = gapAt(columns, i, scale.pxPerSec);
+    const x = xOf(scale, t);
     const own = isPicked.has(t);
-    const gap = gapAt(marks, i);
-    if (!own && gap < APART_PX.dot) return;
+    if (gap < APART_PX.dot && (!own || x - lastX < APART_PX.dot)) continue;
+    if (own) lastX = x;
+    if (gap < APART_PX.dot) {
+      ctx.fillStyle = look.bone;
+      ctx.fillRect(x - MARK.crowdPx / 2, yOfValue(song, lane, t, v[i]!) - MARK.crowdPx / 2, MARK.crowdPx, MARK.crowdPx);
+      continue;
+    }
     const isDot = !own && gap < APART_PX.whole;
     ctx.beginPath();
-    ctx.arc(x, y, own ? Math.min(MARK.pickedPx, Math.max(2, gap)) : isDot ? MARK.densePx : MARK.px, 0, 2 * Math.PI);
+    const px = own ? Math.min(MARK.pickedPx, gap) : isDot ? MARK.densePx : MARK.px;
+    ctx.arc(x, yOfValue(song, lane, t, v[i]!), px, 0, 2 * Math.PI);
     ctx.fillStyle = own || isDot ? look.bone : look.ground;
     ctx.fill();
     ctx.strokeStyle = own ? look.ground : look.bone;
     if (!isDot) ctx.stroke();
-  });
+  }
   ctx.restore();
 }
 
