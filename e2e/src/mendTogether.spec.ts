@@ -281,3 +281,104 @@ test('the song is scrubbed by its line and by keys: heard at the hand’s speed 
   await ride.heardPast(stood);
   await ride.stop();
 });
+
+test('while the song rolls, points are dragged and a curve is drawn over the trim: the picture stands, and the audio thread has it at once', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await app.edit({
+    ...{ kind: 'points', control: LEAD, layer: 'trim', remove: [] },
+    add: Curve.of([linePoint(4, 0), linePoint(20, 0), linePoint(24, 0)]),
+  });
+  const { place, drag } = await mended(page, app, ride, 5);
+  await page.keyboard.press('1');
+  await page.keyboard.press('2');
+  await page.keyboard.press('0');
+  /** The Lead's gain as the audio thread applies it, in dB over its base. */
+  const over = (): Promise<number> =>
+    page.evaluate(
+      (base) => {
+        const { t, gain } = sureHandProbe!.gain('lead');
+        const i = base.findLastIndex(([at]) => at! <= t);
+        const [[t0, v0], [t1, v1]] = [base[i]!, base[i + 1] ?? base[i]!] as [[number, number], [number, number]];
+        return 20 * Math.log10(gain / Math.SQRT1_2) - (v0 + ((v1 - v0) * (t - t0)) / (t1 - t0 || 1));
+      },
+      LANE.map(({ t, v }) => [t, v]),
+    );
+  await ride.goTo(8.2);
+  await ride.play();
+  await ride.heardPast(8.6);
+  // The whole trim from its first point on is one straight line at 0: its points are picked by a key and lifted.
+  await page.keyboard.press('Control+a');
+  await expect(page.getByTestId('picked')).toHaveText('3 picked');
+  await page.keyboard.press('Alt+ArrowUp');
+  await page.waitForFunction(() => true);
+  await expect.poll(async () => Math.abs((await over()) - 0.24)).toBeLessThan(0.15);
+  await page.keyboard.down('z');
+  const [from, to] = [await place(13, 0), await place(19, 0)];
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps: 12 });
+  await expect(ride.says).toHaveText('Heard as it would be. Nothing is kept yet.');
+  const [lineA, lineB] = [
+    await page.evaluate(() => sureHandProbe!.lineX),
+    await page.evaluate(() => new Promise<number>((next) => setTimeout(() => next(sureHandProbe!.lineX), 300))),
+  ];
+  // The picture stands; the line walks.
+  expect(lineB).toBeGreaterThan(lineA);
+  await page.mouse.up();
+  await page.keyboard.up('z');
+  await expect(ride.says).toHaveText(/^Lead level’s trim drawn over/);
+  await ride.stop();
+  const trim = await app.points(LEAD, 'trim');
+  expect(Math.max(...trim.map(({ v }) => v))).toBeGreaterThan(3);
+  expect(pairs(await app.points(LEAD))).toEqual(pairs(LANE));
+  // Stopped, one of them is dragged on.
+  await ride.goTo(15);
+  const last = trim.at(-1)!;
+  await drag(await place(last.t, -20 + last.v), 0, 30);
+  await page.mouse.up();
+  await expect.poll(async () => (await app.points(LEAD, 'trim')).at(-1)!.v).toBeGreaterThan(last.v + 1);
+});
+
+test('everything is done by keys alone, each one step, and taken back one by one to where it began', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await app.edit({ kind: 'points', control: LEAD, remove: [], add: Curve.of(LANE) });
+  await page.keyboard.press('/');
+  await page.getByLabel('Find a control').fill('lead level');
+  await page.keyboard.press('Enter');
+  await ride.setRange(4, 9);
+  const lane = async (): Promise<number[][]> => pairs(await app.points(LEAD));
+  const states: number[][][] = [await lane()];
+  /** Does something by keys, and waits until it is kept: another curve than before. */
+  const does = async (...keys: string[]): Promise<void> => {
+    for (const key of keys) await page.keyboard.press(key);
+    await expect.poll(lane).not.toEqual(states.at(-1));
+    states.push(await lane());
+  };
+  await does('Alt+ArrowUp');
+  await does('Alt+r', 'Alt+ArrowRight');
+  await does('Alt+.');
+  await does('Escape', 'Alt+o');
+  await does('Control+d');
+  await does('Enter', 'Insert');
+  await does('Delete');
+  await does('Control+c', 'Control+v');
+  await page.keyboard.press('g');
+  await expect(page.getByTestId('wave-says')).toContainText('points');
+  await does('Enter');
+  await page.keyboard.press('h');
+  await expect(page.getByTestId('thin-says')).toContainText('become');
+  await does('Enter');
+  await page.keyboard.press('Shift+Delete');
+  await expect(page.getByTestId('clear-says')).toContainText('will go');
+  await does('Enter');
+  for (const before of states.slice(0, -1).reverse()) {
+    await page.keyboard.press('Control+z');
+    await expect.poll(lane).toEqual(before);
+  }
+});

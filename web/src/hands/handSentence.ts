@@ -194,11 +194,10 @@ function whileRolling(moment: HandMoment): HandWords {
     return { says: `${names} on the way back to the curve.`, more: refused, isWriting: true };
   }
   if (refused) return { says: refused, more: 'No curve is being written.', isWriting: false };
-  return {
-    says: 'Rolling. Nothing is being written.',
-    more: joined(handTruth(moment), writable(moment)),
-    isWriting: false,
-  };
+  const idle = 'Rolling. Nothing is being written.';
+  // What was mended meanwhile is told, and that no pass has done it.
+  if (moment.did) return { says: moment.did, more: joined(idle, writable(moment)), isWriting: false };
+  return { says: idle, more: joined(handTruth(moment), writable(moment)), isWriting: false };
 }
 
 /** Why the hand that is on a control writes nothing, or what it does instead; nothing where none is there. */

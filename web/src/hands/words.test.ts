@@ -89,6 +89,13 @@ describe('before play the hand bar', () => {
     const told = { receipt, number: 1 };
     expect(said(new PassRecorder(latch), 0, { told }).says).toBe('That pass wrote nothing.');
     expect(said(new PassRecorder(latch), 0, { told, did: 'Taken back: Pass 1.' }).says).toBe('Taken back: Pass 1.');
+    // While it rolls too, and with it that no pass has done it.
+    const rolls = new PassRecorder(latch);
+    rolls.handle({ do: 'play', from: 0 });
+    expect(said(rolls, 0, { did: 'Lead level lifted over the range.' })).toMatchObject({
+      says: 'Lead level lifted over the range.',
+      more: expect.stringMatching(/^Rolling\. Nothing is being written\./),
+    });
     const poised = recording(latch, { do: 'move', control: LEVEL, value: 1 });
     expect(said(poised, 0, { told, did: 'Taken back: Pass 1.' })).toMatchObject({
       says: expect.stringMatching(/^Play writes Voice level \(poised 1\.0 dB\)/),
