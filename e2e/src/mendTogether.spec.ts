@@ -46,6 +46,20 @@ test('lanes are mended together: a range is lifted on all of them by the pointer
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('chosen')).toBeHidden();
+
+  // A lane without points follows what it rests at: there, too, a range is lifted, and a double click puts a point that changes nothing.
+  await page.keyboard.press('Control+z');
+  await app.edit({ kind: 'clear', controls: [LEAD] });
+  await expect.poll(() => app.points(LEAD)).toEqual([]);
+  await drag(await place(8, -5), 0, 30);
+  await page.mouse.up();
+  await expect(ride.says).toHaveText(/^Lead level lifted over the range: \+1\.\d dB → −\d\.\d dB\.$/);
+  await expect.poll(async () => (await app.points(LEAD)).map(({ t }) => t)).toEqual([6, 6, 10, 10]);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => app.points(LEAD)).toEqual([]);
+  const rest = await place(13, -5);
+  await page.mouse.dblclick(rest.x, rest.y);
+  await expect.poll(async () => (await app.points(LEAD)).map(({ v }) => v)).toEqual([-5]);
 });
 
 test('what the last pass wrote is put earlier, lifted and carried as one, and stays that after a reload and an undo', async ({

@@ -3,15 +3,8 @@ import { Button, Group, NumberInput, SegmentedControl, Text, TextInput } from '@
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { controlOf, layerScale } from '@sure-hand/core/song';
 import { parseValue } from '@sure-hand/core/units';
-import {
-  amountOf,
-  liftEdit,
-  moveEdit,
-  passMended,
-  pointsToScale,
-  scaleEdit,
-  type MendScene,
-} from '../hands/mending.js';
+import { pointsMeant, type MendScene } from '../hands/mending.js';
+import { amountOf, liftEdit, moveEdit, passMended, scaleEdit } from '../hands/moving.js';
 import { countPicked, lanesWords, layerOf, pickedMoved, pointsWords } from '../hands/picking.js';
 import { mendScene } from '../open/mendScene.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
@@ -60,7 +53,7 @@ function editOf(scene: MendScene, how: How, asked: Asked, pivot: number | undefi
     const lanes = (chosen.includes(inHand) ? chosen : [inHand]).map((id) => layerOf(song, id));
     return liftEdit(song, lanes, range, { travel: clampShare(asked.percent), edge: liftEdge });
   }
-  const points = pointsToScale(scene);
+  const points = pointsMeant(scene);
   if (!points) return null;
   if (how === 'scale') return asked.scale === 100 ? null : scaleEdit(song, points, asked.scale / 100, pivot);
   const by = { t: asked.ms / 1000, travel: clampShare(asked.percent) };
@@ -88,7 +81,7 @@ export function ShiftSheet({ onClose }: { readonly onClose: () => void }): React
     [scene, how, asked],
   );
   const kept = useDraft(edit);
-  const points = pointsToScale(scene);
+  const points = pointsMeant(scene);
   const says = saysOf(scene, how, edit, pivot && !pivot.ok ? pivot.sentence : null);
   const keep = (): void => {
     if (!edit) return;
@@ -184,7 +177,7 @@ function saysOf(scene: MendScene, how: How, edit: Edit | null, wrong: string | n
     const lanes = (inHand ? (chosen.includes(inHand) ? chosen : [inHand]) : []).map((id) => layerOf(song, id));
     return `${lanesWords(song, lanes)} lifted over the range; its ends stay.`;
   }
-  const points = pointsToScale(scene);
+  const points = pointsMeant(scene);
   if (!points) return 'Nothing is picked: click points of the lane in hand, or set a range with points in it.';
   const which = pointsWords(song, points.lanes, countPicked(points));
   if (!edit) return `${which}.`;

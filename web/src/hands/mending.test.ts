@@ -16,16 +16,8 @@ import {
 } from './clipboard.js';
 import { carryEdits, type Carry, type SpanChange } from './carrying.js';
 import { carryOn } from './commandScene.js';
-import {
-  addPointAtLine,
-  clearPoints,
-  fadeRange,
-  nudgePoints,
-  pickPass,
-  pickPoints,
-  scalePoints,
-  type MendScene,
-} from './mending.js';
+import { addPointAtLine, clearPoints, fadeRange, pickPass, pickPoints, type MendScene } from './mending.js';
+import { nudgePoints, scalePoints } from './moving.js';
 import { clearEdit, clearWords } from './mendScopes.js';
 import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
 import { pickedOf, pointsWords, type Picked } from './picking.js';

@@ -1,18 +1,9 @@
-import { valueAt, type Move, type Range } from '@sure-hand/core/curve';
-import {
-  addedPoint,
-  applyEdit,
-  shiftWithin,
-  shiftedSpans,
-  type CurveEdit,
-  type Edit,
-  type LayerOf,
-} from '@sure-hand/core/edits';
+import { valueAt, type Range } from '@sure-hand/core/curve';
+import { addedPoint, applyEdit, type CurveEdit, type Edit, type LayerOf } from '@sure-hand/core/edits';
 import {
   fullName,
   guardOn,
   isInDb,
-  isSwitch,
   controlOf,
   laneOf,
   layerLaw,
@@ -21,14 +12,13 @@ import {
   type ControlId,
   type Song,
 } from '@sure-hand/core/song';
-import { SILENCE_DB, clamp, type Seconds } from '@sure-hand/core/units';
+import { SILENCE_DB, type Seconds } from '@sure-hand/core/units';
 import { freshSpans, type FreshPass, type FreshSpan, type SpanChange } from './carrying.js';
 import {
   byLayer,
   countPicked,
   lanesWords,
   layerOf,
-  pickedMoved,
   pickedOf,
   pickedOfPass,
   pickedThere,
@@ -40,7 +30,6 @@ import {
   withLane,
   type Picked,
 } from './picking.js';
-import { amountWords, movedWords, printShift } from './mendWords.js';
 import { staysOf } from './reasonWords.js';
 import type { SongControl } from './songControl.js';
 
@@ -109,7 +98,7 @@ export function mend({ control, did }: MendScene, edit: Edit, words: string): bo
 }
 
 /** The lanes that points are picked of; null where all of them are guarded, which is said. */
-function freePicked({ song, say }: MendScene, picked: Picked): Picked | null {
+export function freePicked({ song, say }: MendScene, picked: Picked): Picked | null {
   const refusals = picked.lanes.map(({ control }) => mendRefusal(song, control));
   if (refusals.some((one) => one === null)) return picked;
   say(refusals[0]!);
@@ -117,7 +106,7 @@ function freePicked({ song, say }: MendScene, picked: Picked): Picked | null {
 }
 
 /** The spans of the last pass as they stand, where they are what is picked; null where something else is. */
-function passPicked({ fresh }: Pick<MendScene, 'fresh'>, picked: Picked | null): readonly FreshSpan[] | null {
+export function passPicked({ fresh }: Pick<MendScene, 'fresh'>, picked: Picked | null): readonly FreshSpan[] | null {
   return picked?.isPass && fresh ? freshSpans(fresh.receipt, fresh.changes) : null;
 }
 
@@ -125,7 +114,7 @@ function passPicked({ fresh }: Pick<MendScene, 'fresh'>, picked: Picked | null):
 const ofSpans = (spans: readonly FreshSpan[], as: string, make: (span: FreshSpan) => CurveEdit): Edit =>
   oneStep(spans.map(make), as);
 
-const NOTHING_PICKED = (what: string): string =>
+export const NOTHING_PICKED = (what: string): string =>
   `Nothing is picked: click points of the lane in hand, or set a range with I and O; then ${what}.`;
 
 /** Takes away the picked points, or what stands inside the range on the lanes in hand: how many, and of which lanes. */
@@ -179,6 +168,15 @@ function clearPicked(scene: MendScene, asked: Picked): void {
     scene.pick(null);
 }
 
+/** What acts on several points are about: the picked points, or without any those in the range. */
+export function pointsMeant(scene: MendScene): Picked | null {
+  const { song, range, inHand, chosen } = scene;
+  const picked = pickedThere(song, scene.picked);
+  if (picked || !range || !inHand) return picked;
+  const lanes = (chosen.includes(inHand) ? chosen : [inHand]).map((id) => layerOf(song, id));
+  return pickedOf(lanes.map((of) => ({ ...of, times: timesIn(song, of, ...range) })));
+}
+
 /** Picks all points of the lanes in hand, or those from the line on. */
 export function pickPoints(scene: MendScene, from = -Infinity): void {
   const { song, inHand, chosen, say } = scene;
@@ -196,7 +194,7 @@ export function pickPoints(scene: MendScene, from = -Infinity): void {
 export function pickRange(scene: MendScene): void {
   const { range, say } = scene;
   if (!range) return say('There is no range to pick the points of: set one with I and O, or by dragging on the ruler.');
-  const picked = pointsToScale({ ...scene, picked: null });
+  const picked = pointsMeant({ ...scene, picked: null });
   if (picked) scene.pick(picked);
   else say('No points of the lane in hand stand in the range.');
 }
@@ -208,169 +206,6 @@ export function pickPass(scene: MendScene): void {
   const picked = pickedOfPass(song, freshSpans(fresh.receipt, fresh.changes));
   if (picked) scene.pick(picked);
   else say('The last pass wrote no points.');
-}
-
-/** An edit that moves picked points, and what it does with the pass where that is picked: then shoulders are made. */
-export function moveEdit(scene: Pick<MendScene, 'song' | 'fresh'>, picked: Picked, by: Move): Edit | null {
-  const spans = passPicked(scene, picked);
-  const { song, fresh } = scene;
-  if (!spans)
-    return oneStep(
-      byLayer(picked.lanes).map(({ layer, lanes }): CurveEdit => ({
-        kind: 'move',
-        controls: lanes.map(({ control }) => control),
-        points: pointsOfLanes(lanes),
-        by,
-        layer,
-      })),
-      'Move',
-    );
-  const shift = by.t ? shiftedSpans(song, spans, fresh!.lanes, by.t) : null;
-  const far = shift ? shiftWithin(song, spans, by.t) : 0;
-  const lifts = by.travel
-    ? spans
-        .filter(({ control }) => !isSwitch(controlOf(song, control)))
-        .map(({ control, layer, span }): CurveEdit => ({
-          kind: 'lift',
-          controls: [control],
-          range: [span[0] + far, span[1] + far],
-          travel: by.travel,
-          layer,
-        }))
-    : [];
-  const edits = [...(shift ? [shift] : []), ...lifts];
-  return edits.length ? oneStep(edits, 'What the pass wrote moved') : null;
-}
-
-/** How far an edit took the first of the points it is about, in words. */
-export function amountOf(before: Song, after: Song, picked: Picked): string {
-  const [first] = picked.lanes;
-  const [was, is] = [before, after].map((of) => layerPoints(laneOf(of, first!.control), first!.layer));
-  const at = was!.t.indexOf(first!.times[0]!);
-  return was!.length === is!.length && at >= 0 ? amountWords(before, first!, was!.point(at), is!.point(at)) : '';
-}
-
-/** Moves the picked points; without any, those in the range in time, or lifts the range. */
-export function nudgePoints(scene: MendScene, by: Move): void {
-  const { song, range, say } = scene;
-  const picked = pickedThere(song, scene.picked);
-  if (picked) return void movePicked(scene, picked, by);
-  if (!range) return say(NOTHING_PICKED('these keys move what is in it'));
-  const lanes = lanesInHand(scene);
-  if (!lanes) return;
-  if (by.travel) return liftRange(scene, lanes, range, by.travel);
-  const inside = pickedOf(lanes.map((of) => ({ ...of, times: timesIn(song, of, ...range) })));
-  if (!inside)
-    return say(`${lanesWords(song, lanes)} ${lanes.length > 1 ? 'have' : 'has'} no points inside the range.`);
-  const far = movePicked(scene, inside, by);
-  if (far) scene.setRange([clamp(range[0] + far, 0, song.length), clamp(range[1] + far, 0, song.length)]);
-}
-
-/** Moves picked points and says how far they went; gives back how far in time. */
-function movePicked(scene: MendScene, asked: Picked, by: Move): Seconds {
-  const { song, say } = scene;
-  const picked = freePicked(scene, asked);
-  if (!picked) return 0;
-  const edit = moveEdit(scene, picked, by);
-  const applied = edit && applyEdit(song, edit);
-  if (!edit || !applied?.changed.length) {
-    say('They can go no further: another point, or an end, is in the way.');
-    return 0;
-  }
-  if (passPicked(scene, picked)) {
-    const words = by.t ? printShift(by.t) : `${Math.round(Math.abs(by.travel) * 1000) / 10} % of the throw`;
-    return passMended(scene, edit, by, words);
-  }
-  const amount = amountOf(song, applied.song, picked);
-  mend(scene, edit, movedWords(song, picked.lanes, countPicked(picked), amount));
-  const next = pickedMoved(song, applied.song, picked);
-  if (scene.picked) scene.pick(next);
-  return next ? next.lanes[0]!.times[0]! - picked.lanes[0]!.times[0]! : 0;
-}
-
-/** All that the pass wrote moves, and stays picked; how far it went in time. `words`: how far, as it is said. */
-export function passMended(scene: MendScene, edit: Edit, by: Move, words: string): Seconds {
-  const { song, control, fresh } = scene;
-  if (!fresh) return 0;
-  const { receipt, lanes, changes } = fresh;
-  const spans = freshSpans(receipt, changes);
-  const far = by.t ? shiftWithin(song, spans, by.t) : 0;
-  control.mendPass(edit, far);
-  scene.pick(pickedOfPass(applyEdit(song, edit).song, far ? freshSpans(receipt, [...changes, { shift: far }]) : spans));
-  const ways = [
-    far ? (far < 0 ? 'put earlier' : 'put later') : '',
-    by.travel ? (by.travel > 0 ? 'lifted' : 'lowered') : '',
-  ];
-  scene.did(`What the pass wrote in ${lanesWords(song, lanes)} ${ways.filter(Boolean).join(' and ')}: ${words}.`);
-  return far;
-}
-
-function liftRange(scene: MendScene, lanes: readonly LayerOf[], range: Range, travel: number): void {
-  const { song, liftEdge } = scene;
-  const edit = liftEdit(song, lanes, range, { travel, edge: liftEdge });
-  if (edit) mend(scene, edit, `${lanesWords(song, lanes)} lifted over the range.`);
-  else scene.say(`${lanesWords(song, lanes)} is a switch, which can’t be lifted.`);
-}
-
-/** The edit that lifts a range of some lanes, switches left out; null where all are switches. */
-export function liftEdit(
-  song: Song,
-  lanes: readonly LayerOf[],
-  range: Range,
-  { travel, edge }: { readonly travel: number; readonly edge: Seconds },
-): Edit | null {
-  const even = lanes.filter(({ control }) => !isSwitch(controlOf(song, control)));
-  const edits = byLayer(even).map(({ layer, lanes: some }): CurveEdit => ({
-    kind: 'lift',
-    controls: some.map(({ control }) => control),
-    range,
-    travel,
-    edge,
-    layer,
-  }));
-  return edits.length ? oneStep(edits, 'Lift') : null;
-}
-
-/** The edit that scales points about the lowest of their lane, or a value; null where all are of switches. */
-export function scaleEdit(song: Song, { lanes }: Picked, factor: number, pivot?: number): Edit | null {
-  const even = lanes.filter(({ control }) => !isSwitch(controlOf(song, control)));
-  const edits = byLayer(even).map(({ layer, lanes: some }): CurveEdit => ({
-    kind: 'scale',
-    controls: some.map(({ control }) => control),
-    points: pointsOfLanes(some),
-    factor,
-    layer,
-    ...(pivot === undefined ? {} : { pivot }),
-  }));
-  return edits.length ? oneStep(edits, 'Scale') : null;
-}
-
-/** What scales: the picked points, or without any those in the range. */
-export function pointsToScale(scene: MendScene): Picked | null {
-  const { song, range, inHand, chosen } = scene;
-  const picked = pickedThere(song, scene.picked);
-  if (picked || !range || !inHand) return picked;
-  const lanes = (chosen.includes(inHand) ? chosen : [inHand]).map((id) => layerOf(song, id));
-  return pickedOf(lanes.map((of) => ({ ...of, times: timesIn(song, of, ...range) })));
-}
-
-/** Draws the picked points, or those in the range, apart from the lowest of their lane, or nearer to it. */
-export function scalePoints(scene: MendScene, factor: number): void {
-  const { song, say } = scene;
-  const asked = pointsToScale(scene);
-  if (!asked) return say(NOTHING_PICKED('these keys scale what is in it'));
-  const picked = freePicked(scene, asked);
-  const edit = picked && scaleEdit(song, picked, factor);
-  if (!edit) return;
-  const percent = Math.round(factor * 1000) / 10;
-  if (
-    !mend(
-      scene,
-      edit,
-      `${pointsWords(song, picked.lanes, countPicked(picked))} scaled to ${percent} % about the lowest.`,
-    )
-  )
-    say('They stand at one height, or at an end: there is nothing to scale.');
 }
 
 /** Puts a point on the curve in hand at the line, and picks it. */

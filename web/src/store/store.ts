@@ -6,7 +6,8 @@ import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/ou
 import { songReducer } from '../song/songSlice.js';
 import { SongSync, leftAloneWords } from '../song/songSync.js';
 import { viewKeeping } from './viewKeeping.js';
-import { viewReducer, viewWithin } from './viewSlice.js';
+import { viewReducer } from './viewSlice.js';
+import { viewWithin } from './viewWithin.js';
 
 const parts = combineReducers({ song: songReducer, view: viewReducer, outbox: outboxReducer });
 export type AppState = ReturnType<typeof parts>;

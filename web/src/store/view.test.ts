@@ -12,10 +12,10 @@ import {
   takenInHand,
   viewReducer,
   viewRestored,
-  viewWithin,
   zoomed,
   type ViewState,
 } from './viewSlice.js';
+import { viewWithin } from './viewWithin.js';
 import { testSong } from '../test/songs.js';
 
 const from = (...actions: Parameters<typeof viewReducer>[1][]): ReturnType<typeof viewReducer> =>

@@ -1,10 +1,10 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { LoggedLane, Receipt } from '@sure-hand/core/edits';
-import { type ControlId, channelNamed, channelOf, controlId, controlsOf, type Song } from '@sure-hand/core/song';
+import { type ControlId, channelNamed, controlId } from '@sure-hand/core/song';
 import type { KeptClose } from '../hands/receiptWords.js';
 import type { Asked } from '../hands/asked.js';
 import type { SpanChange } from '../hands/carrying.js';
-import { pickedOf, type Picked } from '../hands/picking.js';
+import type { Picked } from '../hands/picking.js';
 import type { Grid, TimeFormat } from '@sure-hand/core/time';
 import { NO_FILTER, type LaneFilter } from '../hands/laneFilter.js';
 
@@ -315,41 +315,3 @@ export const {
   pointsPicked,
 } = slice.actions;
 export const viewReducer = slice.reducer;
-
-/** Where a hand goes on when what it had is not there any more: to its channel's level, or the first channel's. */
-function inHandWithin(inHand: ControlId | null, song: Song): ControlId | null {
-  const known = controlsOf(song);
-  if (inHand === null || known.has(inHand)) return inHand;
-  const own = controlId(channelNamed(inHand), 'level');
-  return known.has(own) ? own : ([...known.keys()][0] ?? null);
-}
-
-/** Open lanes as far as the song has them. */
-function openWithin({ front, stacked, pinned }: OpenLanes, song: Song): OpenLanes {
-  const known = controlsOf(song);
-  const lanes = Object.entries(stacked).map(([key, ids]) => [key, ids.filter((id) => known.has(id))] as const);
-  return {
-    front: Object.fromEntries(Object.entries(front).filter(([, id]) => known.has(id))),
-    stacked: Object.fromEntries(lanes.filter(([, ids]) => ids.length > 0)),
-    pinned: pinned.filter((key) => channelOf(song, key)),
-  };
-}
-
-/** The view without what has gone from the song: nothing of it names a control or a channel that is not there. */
-export function viewWithin(view: ViewState, song: Song): ViewState {
-  const known = controlsOf(song);
-  const isThere = ({ control }: { readonly control: ControlId }): boolean => known.has(control);
-  const { pass } = view;
-  const told = pass ? [...pass.receipt.lanes, ...pass.receipt.refused, ...pass.lanes] : [];
-  const spans = view.spanChanges.every((change) => 'shift' in change || change.carries.every(isThere));
-  const isPassThere = told.every(isThere) && (pass?.receipt.rested ?? []).every((id) => known.has(id));
-  return {
-    ...view,
-    inHand: inHandWithin(view.inHand, song),
-    ...openWithin(view, song),
-    away: view.away && openWithin(view.away, song),
-    chosen: view.chosen.filter((id) => known.has(id)),
-    picked: view.picked && pickedOf(view.picked.lanes.filter(isThere), view.picked.isPass),
-    ...(isPassThere && spans ? {} : { pass: null, isPassTold: false, spanChanges: [] }),
-  };
-}

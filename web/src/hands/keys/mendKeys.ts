@@ -5,12 +5,11 @@ import {
   clearPoints,
   fadeRange,
   hearRange,
-  nudgePoints,
   pickPass,
   pickPoints,
   pickRange,
-  scalePoints,
 } from '../mending.js';
+import { nudgePoints, scalePoints } from '../moving.js';
 import { putShoulders } from '../shoulders.js';
 import { SYSTEM_CLIPBOARD, copyRange, duplicateRange, pasteAtLine } from '../clipboard.js';
 import type { Command } from './command.js';

@@ -3,15 +3,16 @@ import { bentThrough, canBend, type Edit } from '@sure-hand/core/edits';
 import { fullName, isSwitch, controlOf } from '@sure-hand/core/song';
 import { clamp, lastNotAfter, printDb, valueOf, travelOf, type Seconds } from '@sure-hand/core/units';
 import { layerLaw, layerRest, laneOf, isInDb } from '@sure-hand/core/song';
-import { liftEdit } from '../../../hands/mending.js';
+import { liftEdit } from '../../../hands/moving.js';
 import { layerOf, lanesWords } from '../../../hands/picking.js';
 import { store } from '../../../store/store.js';
 import { didSomething, takenInHand } from '../../../store/viewSlice.js';
 import { laneOfRow, yOfValue } from '../drawLanes.js';
-import { drawAmount, marksOf } from '../pointMarks.js';
+import { marksOf } from '../pointMarks.js';
 import { roomOfThrow, type ChannelRow } from '../rideLayout.js';
 import { timeAt } from '../rideScale.js';
-import { DONE, type Gesture, type GestureKind, type PointerAt, type StageRef } from './gesture.js';
+import { draftedGesture } from './draftedGesture.js';
+import { DONE, type GestureKind, type PointerAt, type StageRef } from './gesture.js';
 import { addPointThere, isOnLane, refusalAt } from './mendPoints.js';
 
 /** So near to a curve a pointer has hold of it. */
@@ -53,7 +54,7 @@ export const mendCurve = (stage: StageRef): GestureKind => {
         return DONE;
       }
       const act = actAt(stage, at.row, place);
-      return act === 'none' ? DONE : new CurveDrag(stage, at.row, place, act, at).gesture;
+      return act === 'none' ? DONE : draftedGesture(stage, new CurveDrag(stage, at.row, place, act, at));
     },
   };
 };
@@ -95,8 +96,8 @@ function onCurve(stage: StageRef, row: ChannelRow, at: PointerAt): OnCurve | nul
 class CurveDrag {
   #edit: Edit | null = null;
   #travel = 0;
-  #last: { readonly x: number; readonly y: number };
-  #words = '';
+  last: { readonly x: number; readonly y: number };
+  words = '';
 
   constructor(
     readonly stage: StageRef,
@@ -105,30 +106,17 @@ class CurveDrag {
     readonly act: 'lift' | 'bend' | 'even',
     readonly from: PointerAt,
   ) {
-    this.#last = { x: from.x, y: from.rowY };
+    this.last = { x: from.x, y: from.rowY };
   }
 
-  get gesture(): Gesture {
-    const drop = (): void => this.stage.current.open.drafting.drop();
-    return {
-      move: (at) => this.#move(at),
-      end: () => this.#end(),
-      cancel: drop,
-      drop,
-      holdsPicture: true,
-      draw: (ctx, scale, look) => drawAmount(ctx, look, this.#words, this.#last.x, this.#last.y - 26, scale.width),
-      state: () => this.#words,
-    };
-  }
-
-  #move(at: PointerAt): void {
+  move(at: PointerAt): void {
     if (!this.#edit && Math.abs(at.rowY - this.from.rowY) < DRAG_PX) return;
     const { open } = this.stage.current;
-    this.#travel -= ((at.isFine ? FINE : 1) * (at.rowY - this.#last.y)) / roomOfThrow(this.row);
-    this.#last = { x: at.x, y: at.rowY };
+    this.#travel -= ((at.isFine ? FINE : 1) * (at.rowY - this.last.y)) / roomOfThrow(this.row);
+    this.last = { x: at.x, y: at.rowY };
     this.#edit = this.#editNow();
     open.drafting.draft(this.#edit);
-    this.#words = this.#wordsNow();
+    this.words = this.#wordsNow();
   }
 
   #editNow(): Edit {
@@ -154,7 +142,8 @@ class CurveDrag {
     const { of, columns } = marksOf(song, this.row);
     const law = layerLaw(song, of.control, of.layer);
     const { index, t } = this.place;
-    const from = travelIn(columns, index, t);
+    const rest = layerRest(laneOf(song, of.control), of.layer);
+    const from = columns.t.length ? travelIn(columns, index, t) : travelOf(law, rest);
     if (this.act === 'bend' && this.#edit?.kind === 'points') return `bend ${this.#edit.add.bendOf(0).toFixed(2)}`;
     const [was, is] = [valueOf(law, from), valueOf(law, clamp(from + this.#travel, 0, 1))];
     const isDb = isInDb(controlOf(song, of.control));
@@ -162,7 +151,7 @@ class CurveDrag {
     return `${controlOf(song, of.control).scale.print(valueOf(law, travelOf(law, was)))} → ${controlOf(song, of.control).scale.print(is)}`;
   }
 
-  #end(): void {
+  end(): void {
     if (!this.#edit) return;
     const { dispatch, open } = this.stage.current;
     const { changed, song, refused } = open.drafting.keep(this.#edit);
@@ -171,6 +160,6 @@ class CurveDrag {
     // The act says what it did; what it left alone is said by itself.
     const lanes = changed.length + refused.length > 1 ? changed.map((id) => layerOf(song, id)) : [];
     const name = lanes.length > 1 ? lanesWords(song, lanes) : fullName(song, this.row.control);
-    dispatch(didSomething(`${name} ${what}: ${this.#words}.`));
+    dispatch(didSomething(`${name} ${what}: ${this.words}.`));
   }
 }

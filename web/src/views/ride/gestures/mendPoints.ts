@@ -2,7 +2,8 @@ import { addedPoint, type Edit, type LayerOf } from '@sure-hand/core/edits';
 import { laneOf, layerPoints, type Song } from '@sure-hand/core/song';
 import { clamp, type Seconds } from '@sure-hand/core/units';
 import type { Move } from '@sure-hand/core/curve';
-import { mendRefusal, moveEdit, passMended, pickOneMore } from '../../../hands/mending.js';
+import { mendRefusal, pickOneMore } from '../../../hands/mending.js';
+import { moveEdit, passMended } from '../../../hands/moving.js';
 import { amountWords, movedWords, printShift } from '../../../hands/mendWords.js';
 import {
   countPicked,

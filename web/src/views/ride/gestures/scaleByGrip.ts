@@ -1,12 +1,12 @@
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
-import { amountOf, scaleEdit } from '../../../hands/mending.js';
+import { amountOf, scaleEdit } from '../../../hands/moving.js';
 import { countPicked, pickedThere, pointsWords, type Picked } from '../../../hands/picking.js';
 import { store } from '../../../store/store.js';
 import { didSomething } from '../../../store/viewSlice.js';
-import { drawAmount } from '../pointMarks.js';
 import { roomOfThrow, type ChannelRow } from '../rideLayout.js';
 import { scaleGripAt, scaleGrips, type ScaleGrip } from '../scaleGrips.js';
-import type { Gesture, GestureKind, PointerAt, StageRef } from './gesture.js';
+import { draftedGesture } from './draftedGesture.js';
+import type { GestureKind, PointerAt, StageRef } from './gesture.js';
 import { refusalAt } from './mendPoints.js';
 
 const FINE = 0.25;
@@ -39,16 +39,19 @@ export const scaleByGrip = (stage: StageRef): GestureKind => {
       const grip = gripAt(at);
       const picked = pickedThere(stage.current.song, store.getState().view.picked);
       if (!grip || !picked) return null;
-      return refusalAt(stage.current.song, grip.row.control, at) ?? new ScaleDrag(stage, grip, picked, at).gesture;
+      return (
+        refusalAt(stage.current.song, grip.row.control, at) ??
+        draftedGesture(stage, new ScaleDrag(stage, grip, picked, at))
+      );
     },
   };
 };
 
 class ScaleDrag {
   #gone = 0;
-  #last: { readonly x: number; readonly y: number };
+  last: { readonly x: number; readonly y: number };
   #edit: Edit | null = null;
-  #words = '';
+  words = '';
 
   constructor(
     readonly stage: StageRef,
@@ -56,36 +59,23 @@ class ScaleDrag {
     readonly picked: Picked,
     from: PointerAt,
   ) {
-    this.#last = { x: from.x, y: from.rowY };
+    this.last = { x: from.x, y: from.rowY };
   }
 
-  get gesture(): Gesture {
-    const drop = (): void => this.stage.current.open.drafting.drop();
-    return {
-      move: (at) => this.#move(at),
-      end: () => this.#end(),
-      cancel: drop,
-      drop,
-      holdsPicture: true,
-      draw: (ctx, scale, look) => drawAmount(ctx, look, this.#words, this.#last.x, this.#last.y - 26, scale.width),
-      state: () => this.#words,
-    };
-  }
-
-  #move(at: PointerAt): void {
+  move(at: PointerAt): void {
     const { open } = this.stage.current;
     const { row, side, apart, highest } = this.grip;
-    const up = ((at.isFine ? FINE : 1) * (this.#last.y - at.rowY)) / roomOfThrow(row);
+    const up = ((at.isFine ? FINE : 1) * (this.last.y - at.rowY)) / roomOfThrow(row);
     this.#gone += side === 'top' ? up : -up;
-    this.#last = { x: at.x, y: at.rowY };
+    this.last = { x: at.x, y: at.rowY };
     const factor = Math.max(0, (apart + this.#gone) / apart);
     this.#edit = scaleEdit(open.drafting.song, this.picked, factor, side === 'top' ? undefined : highest);
     if (!this.#edit) return;
     open.drafting.draft(this.#edit);
-    this.#words = `${(Math.round(factor * 1000) / 10).toFixed(1)} %`;
+    this.words = `${(Math.round(factor * 1000) / 10).toFixed(1)} %`;
   }
 
-  #end(): void {
+  end(): void {
     if (!this.#edit) return;
     const { dispatch, open } = this.stage.current;
     const amount = amountOf(open.drafting.song, applyEdit(open.drafting.song, this.#edit).song, this.picked);
@@ -94,7 +84,7 @@ class ScaleDrag {
     const about = this.grip.side === 'top' ? 'lowest' : 'highest';
     const which = pointsWords(song, this.picked.lanes, countPicked(this.picked));
     dispatch(
-      didSomething(`${which} scaled to ${this.#words} about the ${about}${amount ? `: the first ${amount}` : ''}.`),
+      didSomething(`${which} scaled to ${this.words} about the ${about}${amount ? `: the first ${amount}` : ''}.`),
     );
   }
 }
