@@ -26,7 +26,12 @@ type Props = {
 /** One number of a point: to be read, or typed into once it is opened. */
 export function NumberCell(props: Props): ReactNode {
   const { column, text, isAt, typing, onOpen, onGo } = props;
-  if (typing !== null) return <TypedCell {...props} typing={typing} />;
+  if (typing !== null)
+    return (
+      <span role="gridcell">
+        <TypedCell {...props} typing={typing} />
+      </span>
+    );
   return (
     <span
       role="gridcell"

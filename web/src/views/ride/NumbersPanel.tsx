@@ -89,7 +89,7 @@ function Numbers({ song, of }: { song: Song; of: LayerOf }): ReactNode {
         </PlainButton>
       </div>
       {wrong.length > 0 && <WrongRows numbers={numbers} />}
-      <div className="numbers-heads" role="row">
+      <div className="numbers-heads">
         {NUMBER_COLUMNS.map((column) => (
           <SortHead key={column} column={column} sorting={sorting} onSort={setSorting} />
         ))}
