@@ -71,6 +71,17 @@ export function carryOf(song: Song, fresh: FreshSpan, edge: 'start' | 'end', to:
   return { control, layer, from: endOf(fresh), to, ...(back > 0 ? { return: back } : {}) };
 }
 
+/** Ends of some spans, or their beginnings, carried to one time: of those that it lies beyond. */
+export const carriesTo = (
+  song: Song,
+  spans: readonly FreshSpan[],
+  edge: 'start' | 'end',
+  to: Seconds,
+): readonly Carry[] =>
+  spans
+    .map((one) => carryOf(song, one, edge, to))
+    .filter((carry) => (edge === 'end' ? to > carry.from : to < carry.from));
+
 /** Carries as edits. */
 export const carryEdits = (carries: readonly Carry[]): CurveEdit[] =>
   carries.map((carry) => ({ kind: 'carry', ...carry }));

@@ -1,7 +1,7 @@
 import { channelOf, clipAt, controlOf, controlsOfChannel, type Channel, type ControlId } from '@sure-hand/core/song';
 import { snap, meterMap, type Grid } from '@sure-hand/core/time';
 import type { Asked } from './asked.js';
-import { carryOf, carryStops, freshSpans, nextStop, spanToCarry, spansToCarry, type FreshSpan } from './carrying.js';
+import { carriesTo, carryStops, freshSpans, nextStop, spanToCarry, spansToCarry, type FreshSpan } from './carrying.js';
 import type { Comparison } from './comparison.js';
 import type { LaneFilter } from './laneFilter.js';
 import type { MendScene } from './mending.js';
@@ -122,7 +122,7 @@ export function carryOn(
   const from = ({ span }: FreshSpan): number => span[direction > 0 ? 1 : 0];
   const furthest = spans.map(from).reduce((a, b) => (direction > 0 ? Math.max(a, b) : Math.min(a, b)));
   const to = nextStop(carryStops(song, own, range), furthest, direction);
-  if (to !== null) control.carry(spans.map((one) => carryOf(song, one, edge, to)));
+  if (to !== null) control.carry(carriesTo(song, spans, edge, to));
 }
 
 /** Plays into and out of the range, or of what the last pass wrote. */

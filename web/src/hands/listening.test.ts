@@ -3,7 +3,16 @@ import { PassRecorder } from '@sure-hand/core/pass';
 import { applyEdit, loggedLanes, type Receipt } from '@sure-hand/core/edits';
 import { laneOf, type Song } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
-import { carryOf, carryStops, freshSpans, nextStop, snappedTo, spanToCarry, withChanges } from './carrying.js';
+import {
+  carriesTo,
+  carryOf,
+  carryStops,
+  freshSpans,
+  nextStop,
+  snappedTo,
+  spanToCarry,
+  withChanges,
+} from './carrying.js';
 import { Comparison } from './comparison.js';
 
 const LEVEL = 'voice/level';
@@ -131,5 +140,15 @@ describe('carrying on', () => {
     expect(carryOf(after, fresh!, 'end', 59.9).return).toBeCloseTo(0.1, 9);
     expect(carryOf(after, fresh!, 'end', 60)).toEqual({ control: LEVEL, layer: 'base', from: 7.75, to: 60 });
     expect(carryOf(after, fresh!, 'start', 2)).toEqual({ control: LEVEL, layer: 'base', from: 4, to: 2 });
+    // Several go to one time together: those that it lies beyond.
+    const late = { ...fresh!, control: 'voice/pan', span: [4, 14] as const, release: null };
+    const to = (edge: 'start' | 'end', t: number) =>
+      carriesTo(after, [fresh!, late], edge, t).map((carry) => [carry.control, carry.from]);
+    expect([to('end', 12), to('end', 20).length, to('start', 3).length, to('start', 5)]).toEqual([
+      [[LEVEL, 7.75]],
+      2,
+      2,
+      [],
+    ]);
   });
 });

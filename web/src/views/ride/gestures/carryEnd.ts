@@ -1,5 +1,5 @@
 import { mendScene } from '../../../open/mendScene.js';
-import { carryOf, freshSpans, spansToCarry } from '../../../hands/carrying.js';
+import { carriesTo, freshSpans, spansToCarry } from '../../../hands/carrying.js';
 import { takenInHand } from '../../../store/viewSlice.js';
 import { CarryDrag, carryHandleAt, drawCarryDrag, type CarryHandle } from '../carryHandles.js';
 import type { GestureKind, PointerAt, StageRef } from './gesture.js';
@@ -36,7 +36,7 @@ export const carryEnd = (stage: StageRef): GestureKind => {
           const others = spansToCarry(all, edge === 'end' ? 1 : -1).filter(
             (one) => one.control !== fresh.control || one.layer !== fresh.layer,
           );
-          open.control.carry([carry, ...others.map((one) => carryOf(scene.song, one, edge, drag.to))]);
+          open.control.carry([carry, ...carriesTo(scene.song, others, edge, drag.to)]);
         },
         cancel: () => undefined,
         drop: () => undefined,
