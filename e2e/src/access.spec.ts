@@ -68,7 +68,7 @@ for (const theme of ['lamp', 'paper'] as const)
       await expect(page.getByRole('dialog')).toHaveCount(0);
     }
     await page.keyboard.press('Alt+N');
-    await expect(page.getByRole('grid')).toBeVisible();
+    await expect(page.getByRole('complementary', { name: 'Points as numbers' })).toBeVisible();
     await look('Points as numbers');
     await page.keyboard.press('Alt+N');
     await page.getByLabel('Rows by kind and mode').click();

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
@@ -9,6 +9,7 @@ import { runMoves } from '@sure-hand/core/pass';
 import { Curve, linePoint } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
+import { ChangeRow } from './database/models.js';
 import { startServer } from './server.js';
 import { settingsFrom } from './settings.js';
 import { Sequelize } from 'sequelize-typescript';
@@ -89,6 +90,25 @@ describe('edits', () => {
     const known = await ask(`/${id}/edits`, { ...sent, revision: 2 });
     expect(known).toMatchObject({ status: 201, body: { revision: 2, isKnown: true, edit: rest(-3) } });
     expect((await ask(`/${id}`)).body.song.lanes['voice/level']!.rest).toBe(-9);
+  });
+
+  test('that come while what came before is being told belong to the next answer: the revision is that of the last change', async () => {
+    const id = await create();
+    const add = (t: number): Edit => ({
+      ...{ kind: 'points', control: 'voice/pan', remove: [] },
+      add: Curve.of([linePoint(t, 0.5)]),
+    });
+    await ask(`/${id}/edits`, { revision: 0, edit: add(1) });
+    const find = ChangeRow.findAll.bind(ChangeRow) as (options: object) => Promise<ChangeRow[]>;
+    const reading = jest.spyOn(ChangeRow, 'findAll').mockImplementationOnce((async (options: object) => {
+      await ask(`/${id}/edits`, { revision: 1, edit: add(2) });
+      return find(options);
+    }) as never);
+    const { body } = await ask(`/${id}/changes?since=0`);
+    reading.mockRestore();
+    expect([body.revision, body.changes.length]).toEqual([1, 1]);
+    const next = (await ask(`/${id}/changes?since=${body.revision}`)).body;
+    expect([next.revision, next.changes.length]).toEqual([2, 1]);
   });
 
   test('are given back whole, but to a sender that has them; one that was made whole here is given back to all', async () => {

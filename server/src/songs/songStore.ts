@@ -259,8 +259,9 @@ export class SongStore {
   }
 
   async #staleAnswer(kept: KeptSong, since: number): Promise<Stale> {
+    // What comes in while this is read belongs to the next answer: the revision said is that of the last change told.
     const rows = await this.changes.findAll({
-      where: { songId: kept.id, revision: { [Op.gt]: since } },
+      where: { songId: kept.id, revision: { [Op.gt]: since, [Op.lte]: kept.revision } },
       order: [['revision', 'ASC']],
     });
     const changes = rows.map((row): KeptChange => ({ edit: editOfRow(kept.song, row.packed, row.edit), key: row.key }));

@@ -124,7 +124,7 @@ export function NumberRows(props: Props): ReactNode {
     <div
       ref={box}
       className="numbers-rows"
-      role="grid"
+      role={places.length ? 'grid' : 'group'}
       tabIndex={0}
       aria-label="Points: arrows go, Enter types, Ctrl+C and Ctrl+V copy and paste"
       aria-rowcount={places.length}
