@@ -49,12 +49,13 @@ test('lanes are mended together: a range is lifted on all of them by the pointer
 
   // A lane without points follows what it rests at: there, too, a range is lifted, and a double click puts a point that changes nothing.
   await page.keyboard.press('Control+z');
+  await expect.poll(async () => pairs(await app.points(LEAD))).toEqual(pairs(LANE));
   await app.edit({ kind: 'clear', controls: [LEAD] });
   await expect.poll(() => app.points(LEAD)).toEqual([]);
   await drag(await place(8, -5), 0, 30);
   await page.mouse.up();
-  await expect(ride.says).toHaveText(/^Lead level lifted over the range: \+1\.\d dB → −\d\.\d dB\.$/);
-  await expect.poll(async () => (await app.points(LEAD)).map(({ t }) => t)).toEqual([6, 6, 10, 10]);
+  await expect(ride.says).toHaveText(/^Lead level lifted over the range: \+9\.\d dB → 4\.\d dB\.$/);
+  await expect.poll(async () => (await app.points(LEAD)).map(({ t }) => t)).toEqual([6, 6.5, 9.5, 10]);
   await page.keyboard.press('Control+z');
   await expect.poll(() => app.points(LEAD)).toEqual([]);
   const rest = await place(13, -5);

@@ -127,7 +127,7 @@ export function NumberRows(props: Props): ReactNode {
       role={places.length ? 'grid' : 'group'}
       tabIndex={0}
       aria-label="Points: arrows go, Enter types, Ctrl+C and Ctrl+V copy and paste"
-      aria-rowcount={places.length}
+      aria-rowcount={places.length || undefined}
       onKeyDown={(event) =>
         typing === null ? tableKey(event, { go: cells.go, begin: cells.open }) : event.stopPropagation()
       }

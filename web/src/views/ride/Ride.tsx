@@ -8,7 +8,7 @@ import {
   useState,
   type ReactNode,
 } from 'react';
-import { channelNamed, channelOf, type Song } from '@sure-hand/core/song';
+import { channelNamed, type Song } from '@sure-hand/core/song';
 import { familyOf, isFiltering } from '../../hands/laneFilter.js';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
@@ -74,17 +74,15 @@ function useRows(song: Song, tall: TallRows): readonly RideRow[] {
   const open = useOpenSong();
   const isHandDown = useOfHands(({ session }) => session.recorder.touched.length > 0);
   const view = useViewParts('front', 'stacked', 'filter', 'chosen', 'folded', 'pinned', 'slimPx', 'tallPx');
-  const laid = useMemo(
+  // While a hand is down nothing reflows that comes from elsewhere; what one folds or looks at oneself does.
+  const looked = useRef(song);
+  if (!isHandDown || looked.current.channels !== song.channels) looked.current = song;
+  const rows = useMemo(
     () => layRows(song, view, tall),
     // Rows depend on the channels, not on their lanes, unless they are looked at by what has curves.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [isFiltering(view.filter) ? song : song.channels, view, tall],
+    [isFiltering(view.filter) ? looked.current : song.channels, view, tall],
   );
-  // While a hand is down nothing reflows, whatever comes from elsewhere.
-  const kept = useRef(laid);
-  if (!isHandDown || kept.current.some((row) => row.kind === 'channel' && !channelOf(song, row.channel.key)))
-    kept.current = laid;
-  const rows = kept.current;
   useEffect(() => {
     open.onView.current = rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : []));
     return () => void (open.onView.current = []);
