@@ -328,7 +328,6 @@ test('while the song rolls, points are dragged and a curve is drawn over the tri
   await page.keyboard.press('Control+a');
   await expect(page.getByTestId('picked')).toHaveText('3 picked');
   await page.keyboard.press('Alt+ArrowUp');
-  await page.waitForFunction(() => true);
   await expect.poll(async () => Math.abs((await over()) - 0.24)).toBeLessThan(0.15);
   await page.keyboard.down('z');
   const [from, to] = [await place(13, 0), await place(19, 0)];
