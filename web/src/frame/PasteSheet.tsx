@@ -6,7 +6,7 @@ import type { LanePiece, Read } from '@sure-hand/core/formats';
 import { controlOf, layerLaw, layerScale, type Song } from '@sure-hand/core/song';
 import { valueOf, type Seconds } from '@sure-hand/core/units';
 import { SYSTEM_CLIPBOARD, lanesFor, mappingTo, mappingWords, pasteEdit, readCopied } from '../hands/clipboard.js';
-import { layerOf } from '../hands/picking.js';
+import { layerOf, togetherWith } from '../hands/picking.js';
 import { layerName } from '../hands/reasonWords.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
@@ -80,7 +80,7 @@ export function PasteSheet({ onClose }: { readonly onClose: () => void }): React
   const piece = read?.ok ? read.value : null;
   const goals = useMemo(() => {
     if (!inHand || !piece) return [];
-    const ids = chosen.includes(inHand) ? chosen : [inHand];
+    const ids = togetherWith(inHand, chosen);
     return lanesFor(
       song,
       piece,

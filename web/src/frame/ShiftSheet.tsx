@@ -5,7 +5,7 @@ import { controlOf, layerScale } from '@sure-hand/core/song';
 import { parseValue } from '@sure-hand/core/units';
 import { pointsMeant, type MendScene } from '../hands/mending.js';
 import { amountOf, liftEdit, moveEdit, passMended, scaleEdit } from '../hands/moving.js';
-import { countPicked, lanesWords, layerOf, pickedMoved, pointsWords } from '../hands/picking.js';
+import { countPicked, lanesWords, layerOf, pickedMoved, pointsWords, togetherWith } from '../hands/picking.js';
 import { mendScene } from '../open/mendScene.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
@@ -50,7 +50,7 @@ function editOf(scene: MendScene, how: How, asked: Asked, pivot: number | undefi
   const { song, range, inHand, chosen, liftEdge } = scene;
   if (how === 'lift') {
     if (!range || !inHand || !asked.percent) return null;
-    const lanes = (chosen.includes(inHand) ? chosen : [inHand]).map((id) => layerOf(song, id));
+    const lanes = togetherWith(inHand, chosen).map((id) => layerOf(song, id));
     return liftEdit(song, lanes, range, { travel: clampShare(asked.percent), edge: liftEdge });
   }
   const points = pointsMeant(scene);
@@ -174,7 +174,7 @@ function saysOf(scene: MendScene, how: How, edit: Edit | null, wrong: string | n
   if (wrong) return wrong;
   if (how === 'lift') {
     if (!range) return 'Set a range first, with I and O or by dragging on the ruler.';
-    const lanes = (inHand ? (chosen.includes(inHand) ? chosen : [inHand]) : []).map((id) => layerOf(song, id));
+    const lanes = (inHand ? togetherWith(inHand, chosen) : []).map((id) => layerOf(song, id));
     return `${lanesWords(song, lanes)} lifted over the range; its ends stay.`;
   }
   const points = pointsMeant(scene);

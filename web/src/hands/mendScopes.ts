@@ -13,6 +13,7 @@ import {
   type Song,
 } from '@sure-hand/core/song';
 import { layerInHand } from '@sure-hand/core/pass';
+import { togetherWith } from './picking.js';
 
 export const MEND_SCOPES = ['range', 'lane', 'view', 'channel', 'song'] as const;
 /** What an act is about: the range of the lanes in hand, they whole, the lanes on view, all lanes of the channel in hand, or of the song. */
@@ -45,7 +46,7 @@ export function controlsInScope(
   if (scope === 'song') return [...controlsOf(song).keys()];
   if (scope === 'view') return onView;
   if (!inHand || (scope === 'range' && !range)) return [];
-  if (scope !== 'channel') return chosen.includes(inHand) ? chosen : [inHand];
+  if (scope !== 'channel') return togetherWith(inHand, chosen);
   return controlsOfChannel(song, channelOf(song, controlOf(song, inHand).channel)!).map(({ id }) => id);
 }
 

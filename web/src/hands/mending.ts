@@ -27,6 +27,7 @@ import {
   spanOfPicked,
   timesIn,
   timesPicked,
+  togetherWith,
   withLane,
   type Picked,
 } from './picking.js';
@@ -77,7 +78,7 @@ export function inHandOf({ song, inHand, say }: MendScene): LayerOf | null {
 export function lanesInHand(scene: MendScene): readonly LayerOf[] | null {
   const { song, inHand, chosen, say } = scene;
   if (!inHand) return null;
-  const lanes = chosen.includes(inHand) ? chosen : [inHand];
+  const lanes = togetherWith(inHand, chosen);
   const refusals = lanes.map((id) => mendRefusal(song, id));
   if (refusals.every((one) => one !== null)) {
     say(refusals[0]!);
@@ -173,7 +174,7 @@ export function pointsMeant(scene: MendScene): Picked | null {
   const { song, range, inHand, chosen } = scene;
   const picked = pickedThere(song, scene.picked);
   if (picked || !range || !inHand) return picked;
-  const lanes = (chosen.includes(inHand) ? chosen : [inHand]).map((id) => layerOf(song, id));
+  const lanes = togetherWith(inHand, chosen).map((id) => layerOf(song, id));
   return pickedOf(lanes.map((of) => ({ ...of, times: timesIn(song, of, ...range) })));
 }
 
@@ -181,7 +182,7 @@ export function pointsMeant(scene: MendScene): Picked | null {
 export function pickPoints(scene: MendScene, from = -Infinity): void {
   const { song, inHand, chosen, say } = scene;
   if (!inHand) return;
-  const lanes = (chosen.includes(inHand) ? chosen : [inHand]).map((id) => layerOf(song, id));
+  const lanes = togetherWith(inHand, chosen).map((id) => layerOf(song, id));
   const picked = pickedOf(lanes.map((of) => ({ ...of, times: timesIn(song, of, from) })));
   if (!picked)
     return say(

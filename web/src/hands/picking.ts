@@ -20,6 +20,10 @@ export function pickedOf(lanes: readonly PickedPoints[], isPass = false): Picked
 /** The layer of a control that gestures are about: the trim while its channel trims, else the base. */
 export const layerOf = (song: Song, control: ControlId): LayerOf => ({ control, layer: layerInHand(song, control) });
 
+/** The controls that acts on a range are about: the one in hand, with those chosen beside it where it is among them. */
+export const togetherWith = (inHand: ControlId, chosen: readonly ControlId[]): readonly ControlId[] =>
+  chosen.includes(inHand) ? chosen : [inHand];
+
 const isOf =
   ({ control, layer }: LayerOf) =>
   (other: LayerOf): boolean =>

@@ -4,7 +4,7 @@ import { fullName, isSwitch, controlOf } from '@sure-hand/core/song';
 import { clamp, lastNotAfter, printDb, valueOf, travelOf, type Seconds } from '@sure-hand/core/units';
 import { layerLaw, layerRest, laneOf, isInDb } from '@sure-hand/core/song';
 import { liftEdit } from '../../../hands/moving.js';
-import { layerOf, lanesWords } from '../../../hands/picking.js';
+import { lanesWords, layerOf, togetherWith } from '../../../hands/picking.js';
 import { store } from '../../../store/store.js';
 import { didSomething, takenInHand } from '../../../store/viewSlice.js';
 import { laneOfRow, yOfValue } from '../drawLanes.js';
@@ -128,8 +128,7 @@ class CurveDrag {
     const { index, t } = this.place;
     const travel = clamp(this.#travel, -1, 1);
     if (this.act === 'lift') {
-      const ids = chosen.includes(control) ? chosen : [control];
-      const lanes = ids.map((id) => layerOf(song, id));
+      const lanes = togetherWith(control, chosen).map((id) => layerOf(song, id));
       return liftEdit(song, lanes, range!, { travel, edge: liftEdge })!;
     }
     if (this.act === 'bend') return bentThrough(song, of, index, t, travelIn(columns, index, t) + travel);
