@@ -73,7 +73,8 @@ test('what is thinned ahead while the song rolls is what the end of the pass wou
     }),
     { numRuns: 150 },
   );
-  expect(ahead).toBeGreaterThan(100);
+  // As drawn, 94 to 169 lanes were written in twelve runs; far below, nothing would have been compared.
+  expect(ahead).toBeGreaterThan(30);
 });
 
 test('spans lie in the punch range, in order, without overlap; points are counted as the lane has them', () => {
