@@ -22,7 +22,8 @@ export function channelsWrong(song: Song): string | null {
       return `${name} goes out to “${output}”, which is neither a bus nor the main.`;
   }
   const held = vcaRing(song);
-  if (held) return `The VCAs ${held.join(' → ')} hold each other in a ring; take one out of the other.`;
+  if (held)
+    return `The VCAs ${held.map((key) => channelOf(song, key)!.name).join(' → ')} hold each other in a ring; take one out of the other.`;
   const fed = feedRing(song);
   const names = fed?.map((key) => channelOf(song, key)!.name).join(' → ');
   return fed ? `Outputs and sends feed back in a loop: ${names}. Take one of them out.` : null;

@@ -21,6 +21,7 @@ export { type CurveEdit, type TogetherEdit } from './kinds/together.js';
 export { addedPoint, bentThrough, canBend, shapedSegment, shoulderedPoint, type LayerOf } from './mends.js';
 export { shiftWithin, shiftedSpans, type WrittenSpan } from './shifting.js';
 export { channelsWrong } from './channelChecks.js';
+export { gangsWrong } from '../groups/index.js';
 export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
 export {
   curvesAgree,

@@ -7,6 +7,7 @@ import { channel } from './kinds/channel.js';
 import { clip } from './kinds/clip.js';
 import { describe } from './kinds/describe.js';
 import { foldTrim } from './kinds/foldTrim.js';
+import { gang } from './kinds/gang.js';
 import { guard } from './kinds/guard.js';
 import { lanesKind } from './kinds/lanes.js';
 import { lift } from './kinds/lift.js';
@@ -30,6 +31,7 @@ import { shape } from './kinds/shape.js';
 import { thin } from './kinds/thin.js';
 import { title } from './kinds/title.js';
 import { together } from './kinds/together.js';
+import { vca } from './kinds/vca.js';
 
 /** Every kind of edit there is, in the order of the docs. A new kind is a file in `kinds/` and its line here. */
 export const EDIT_KINDS = [
@@ -63,6 +65,8 @@ export const EDIT_KINDS = [
   removeChannel,
   output,
   send,
+  gang,
+  vca,
 ] as const;
 
 type EditOf<Kind> = Kind extends EditKind<infer E> ? E : never;

@@ -22,8 +22,8 @@ const event = (what: string, properties: object, required: readonly string[]): o
 const EVENTS: { readonly [what in HandEvent['do']]: object } = {
   play: event('play', { from: time }, ['from']),
   stop: event('stop', {}, []),
-  touch: event('touch', { control: id }, ['control']),
-  move: event('move', { control: id, value: { type: 'number' } }, ['control', 'value']),
+  touch: event('touch', { control: id, alone: on }, ['control']),
+  move: event('move', { control: id, value: { type: 'number' }, alone: on }, ['control', 'value']),
   release: event('release', { control: id }, ['control']),
   letgo: event('letgo', {}, []),
   mode: event('mode', { channel: id, mode: { enum: MODES } }, ['channel', 'mode']),

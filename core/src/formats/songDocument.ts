@@ -3,6 +3,7 @@ import {
   DEFAULT_SETTINGS,
   channelWithDefaults,
   controlsOf,
+  gangWithDefaults,
   isInsertId,
   turnedOver,
   type Channel,
@@ -11,7 +12,14 @@ import {
   type Song,
 } from '../song/index.js';
 import { SONG_SCHEMA } from '../song/schema.js';
-import { channelsWrong, laneWrong, curveWithDefaults, rangesWrong, type SparsePoint } from '../edits/index.js';
+import {
+  channelsWrong,
+  gangsWrong,
+  laneWrong,
+  curveWithDefaults,
+  rangesWrong,
+  type SparsePoint,
+} from '../edits/index.js';
 import { isTooDeep } from './outside.js';
 import { apart } from './packed.js';
 
@@ -57,7 +65,7 @@ export function readSong(given: unknown): Read<Song> {
   if (!validate(apart(json).bare)) return refuse(schemaSentence(validate.errors![0]!));
   if (isTooDeep(json)) return refuse('The song document is nested deeper than any song is.');
   const song = withDefaults(json as unknown as Sparse);
-  const wrong = rangesWrong(song.settings) ?? channelsWrong(song) ?? lanesWrong(song);
+  const wrong = rangesWrong(song.settings) ?? channelsWrong(song) ?? gangsWrong(song) ?? lanesWrong(song);
   return wrong ? refuse(wrong) : { ok: true, value: song };
 }
 
@@ -95,7 +103,7 @@ export function frameWithDefaults(json: Omit<Sparse, 'lanes'>): Omit<Song, 'lane
     sections: inOrder(json.sections ?? []),
     settings: { ...DEFAULT_SETTINGS, ...turnedOver(json.settings ?? {}) },
     channels,
-    gangs: (json.gangs ?? []).map((gang) => ({ ...gang, name: gang.name ?? gang.key, kinds: gang.kinds ?? ['level'] })),
+    gangs: (json.gangs ?? []).map(gangWithDefaults),
     notes: inOrder(json.notes ?? []),
   };
 }

@@ -1,5 +1,11 @@
-import type { Reason } from '../song/index.js';
-import type { Seconds } from '../units/index.js';
+import type { ControlId, Reason } from '../song/index.js';
+import type { Seconds, Travel } from '../units/index.js';
+
+/**
+ * What a finger follows that no hand of its own moves: the control in whose gang it is led, and how far it stands from
+ * that one's travel; it goes on beyond the throw's ends, so that differences come back (rules, 6).
+ */
+export type Led = { readonly by: ControlId; readonly offset: Travel };
 
 /** A hand on one control, from its press to its release. */
 export class Finger {
@@ -15,6 +21,10 @@ export class Finger {
   refusedStopped = false;
   /** Its refusal stands on a receipt already. */
   reported = false;
+  /** Whom it follows; null where a hand is on its own control. */
+  led: Led | null = null;
+  /** Of one that is led: a hand, let go of by Esc, that is still down on its control and counts for nothing. */
+  beneath: Finger | null = null;
 
   /**
    * @param value where the hand is, in the unit of the layer in hand
@@ -32,9 +42,21 @@ export class Finger {
     return !this.letGo && !this.spent;
   }
 
+  /** Whether somebody holds it: a hand, or one that leads it. */
+  get holds(): boolean {
+    return !this.letGo;
+  }
+
+  /** Whether a hand of its own has it, whose sensor tells when it leaves. */
+  get isSure(): boolean {
+    return this.holds && !this.led && this.releaseAt === null;
+  }
+
   /** The same finger, as it is now. */
   copy(): Finger {
-    return Object.assign(new Finger(this.value, this.reason, this.releaseAt), this);
+    const copy = Object.assign(new Finger(this.value, this.reason, this.releaseAt), this);
+    copy.beneath = this.beneath?.copy() ?? null;
+    return copy;
   }
 
   /** A real touch takes over a hand without a sensor: it is the same press going on. */

@@ -10,9 +10,11 @@ import {
   type Mode,
   type Song,
 } from '../song/index.js';
-import type { Seconds } from '../units/index.js';
+import type { Seconds, Travel } from '../units/index.js';
+import type { Led } from './finger.js';
 import type { HeldHands } from './heldHands.js';
 import type { LaneTake } from './laneTake.js';
+import { senseOf, travelInHand } from './leading.js';
 import { guardsOn, layerInHand, whyNotWritten } from './mayWrite.js';
 import type { Roll } from './roll.js';
 
@@ -69,12 +71,32 @@ function followTrim(before: Song, { song, roll, hands, position }: Recording): v
   if (!turned.length) return;
   const keys = new Set(turned.map(({ key }) => key));
   for (const id of hands.poised.keys()) if (keys.has(controlOf(song, id).channel)) hands.poised.delete(id);
+  const was = new Map<ControlId, Travel>();
   for (const [id, finger] of hands.fingers) {
     const layer = layerInHand(song, id);
     if (layer === layerInHand(before, id)) continue;
+    was.set(id, travelInHand(before, id, finger.value));
     finger.spent = true;
     finger.value = layerValueAt(song, id, layer, roll?.now ?? position);
   }
+  // What is led goes on from where it is, by whichever throw it and its leader now have in hand.
+  for (const [id, { led }] of hands.fingers) if (led) followThrows(was, song, hands, id, led);
+}
+
+/** A companion's distance from its leader, where either has another throw in hand than before. */
+function followThrows(
+  was: ReadonlyMap<ControlId, Travel>,
+  song: Song,
+  hands: HeldHands,
+  id: ControlId,
+  led: Led,
+): void {
+  const finger = hands.fingers.get(id)!;
+  const leads = travelInHand(song, led.by, hands.fingers.get(led.by)!.value);
+  const sense = senseOf(song, led.by);
+  if (was.has(id)) finger.led = { ...led, offset: travelInHand(song, id, finger.value) - sense * leads };
+  else if (was.has(led.by))
+    finger.led = { ...led, offset: led.offset + sense * ((was.get(led.by) as number) - (leads as number)) };
 }
 
 /** Safe, parked, scope or trim: spans concerned end with a step, and fingers on them must touch anew. */

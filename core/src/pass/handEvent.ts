@@ -12,13 +12,13 @@ import type { Seconds } from '../units/index.js';
 /**
  * Everything a hand can do to a pass, from wherever it comes: pointer, keys, a fader bank, a moves file (rules, 9).
  * `t` is song time as heard, and counts only while rolling; values are in the control's unit, or offsets in dB while
- * its channel trims.
+ * its channel trims. `alone`, on a touch or on a move without one, leaves out the others of a gang (rules, 6).
  */
 export type HandEvent = { readonly t?: Seconds; readonly lap?: number } & (
   | { readonly do: 'play'; readonly from: Seconds }
   | { readonly do: 'stop' }
-  | { readonly do: 'touch'; readonly control: ControlId }
-  | { readonly do: 'move'; readonly control: ControlId; readonly value: number }
+  | { readonly do: 'touch'; readonly control: ControlId; readonly alone?: boolean }
+  | { readonly do: 'move'; readonly control: ControlId; readonly value: number; readonly alone?: boolean }
   | { readonly do: 'release'; readonly control: ControlId }
   | { readonly do: 'letgo' }
   | { readonly do: 'mode'; readonly channel: ChannelKey; readonly mode: Mode }

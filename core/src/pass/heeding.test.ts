@@ -159,6 +159,15 @@ test('what a hand has set to rest is kept as it was set, whatever is turned unde
   }
 });
 
+/** The same of an event that a gang with modes takes to all of its channels; null as there. */
+function asEdits(song: Song, event: HandEvent): Edit[] | null {
+  const edit = asEdit(event);
+  if (!edit || (event.do !== 'mode' && event.do !== 'trim')) return edit && [edit];
+  const linked = song.gangs.filter(({ modes, channels }) => modes && channels.includes(event.channel));
+  const keys = new Set([event.channel, ...linked.flatMap(({ channels }) => channels)]);
+  return [...keys].map((channel) => asEdit({ ...event, channel })!);
+}
+
 /** The edit that an event of modes, guards, trim or scope amounts to; null for what only a hand can do. */
 function asEdit(event: HandEvent): Edit | null {
   switch (event.do) {
@@ -193,13 +202,13 @@ test('whoever changes modes and guards, and from wherever: a pass is the same on
         for (const recorder of [here, elsewhere])
           while (recorder.roll && (event.lap ?? 0) > recorder.roll.lap) recorder.wrap();
         const { receipts } = here.handle(event);
-        const edit = asEdit(event);
-        if (!edit) {
+        const edits = asEdits(here.song, event);
+        if (!edits) {
           expect(elsewhere.handle(event).receipts).toEqual(receipts);
           continue;
         }
         if (event.t !== undefined) elsewhere.advance(event.t);
-        elsewhere.adopt(applyEdit(elsewhere.song, edit).song);
+        elsewhere.adopt(edits.reduce((at, edit) => applyEdit(at, edit).song, elsewhere.song));
       }
       expect(elsewhere.song).toEqual(here.song);
     }),

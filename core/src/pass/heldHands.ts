@@ -31,7 +31,16 @@ export class HeldHands {
 
   /** Fingers that no sensor tells of are let go of as a pass ends. */
   releaseSensorless(): void {
-    for (const [id, finger] of this.fingers) if (finger.releaseAt !== null) this.fingers.delete(id);
+    for (const [id, finger] of this.fingers)
+      if (finger.releaseAt !== null) {
+        this.fingers.delete(id);
+        for (const [led, other] of this.fingers) if (other.led?.by === id) this.#backBeneath(led, other);
+      }
+  }
+
+  #backBeneath(id: ControlId, { beneath }: Finger): void {
+    if (beneath) this.fingers.set(id, beneath);
+    else this.fingers.delete(id);
   }
 
   /** What is to be let go of by itself is so after as long as before, counted on from a loop's start. */

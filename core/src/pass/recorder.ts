@@ -3,21 +3,20 @@ import {
   controlOf,
   controlsOf,
   layerValueAt,
-  modeInForce,
   type ControlId,
   type Layer,
   type Reason,
   type Song,
 } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
-import { Finger } from './finger.js';
+import { Fingers } from './fingers.js';
 import { followChange } from './followChange.js';
-import { HAND, isThere, type HandEvent } from './handEvent.js';
+import { isThere, type HandEvent } from './handEvent.js';
 import { HeldHands, type HandsMark } from './heldHands.js';
-import type { LaneTake, ReturnLine } from './laneTake.js';
-import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten, writesByItself } from './mayWrite.js';
+import type { ReturnLine } from './laneTake.js';
+import { layerInHand, whyNotWritten, writesByItself } from './mayWrite.js';
 import { Roll, type RollMark } from './roll.js';
-import { turnOf } from './turnOf.js';
+import { turnsOf } from './turnOf.js';
 
 /** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
 export type Outcome = { readonly edits: readonly Edit[]; readonly receipts: readonly Receipt[] };
@@ -56,12 +55,21 @@ export class PassRecorder {
   #song: Song;
   #roll: Roll | null = null;
   readonly #hands = new HeldHands();
+  readonly #fingers: Fingers;
   #position: Seconds = 0;
   #edits: Edit[] = [];
   #receipts: Receipt[] = [];
 
   constructor(song: Song) {
     this.#song = song;
+    this.#fingers = new Fingers(this.#hands, {
+      song: () => this.#song,
+      roll: () => this.#roll,
+      position: () => this.#position,
+      capAt: (id, t) => this.capAt(id, t),
+      hear: (edit) => (this.#song = applyEdit(this.#song, edit).song),
+      keep: (edit) => this.#edits.push(edit),
+    });
   }
 
   /** The song as it stands, resting values and modes set by hands included; an open pass is not in it. */
@@ -81,6 +89,11 @@ export class PassRecorder {
   /** Controls with a finger on them. */
   get touched(): readonly ControlId[] {
     return this.#hands.touched;
+  }
+
+  /** The control that leads another now, as the gang of both has it; null where none does. */
+  leaderOf(id: ControlId): ControlId | null {
+    return this.#hands.fingers.get(id)?.led?.by ?? null;
   }
 
   /** Why the finger on a control writes nothing now; null where it writes, or where no finger is. */
@@ -237,15 +250,15 @@ export class PassRecorder {
         if (this.#roll) this.#endPass(this.#roll.now, false);
         return;
       case 'touch':
-        return this.#touch(event.control, null);
+        return this.#fingers.touch(event.control, event.alone ?? false);
       case 'move':
-        return this.#move(event.control, event.value);
+        return this.#fingers.move(event.control, event.value, event.alone ?? false);
       case 'release':
-        return this.#release(event.control);
+        return this.#fingers.release(event.control);
       case 'letgo':
-        return this.#letGo();
+        return this.#fingers.letGo();
       default:
-        return this.#change(turnOf(event));
+        return this.#change(turnsOf(this.#song, event));
     }
   }
 
@@ -264,8 +277,8 @@ export class PassRecorder {
       take.end(t);
       if (atWrap) take.cutLine(t);
     }
-    if (!atWrap) for (const [id, finger] of this.#hands.fingers) this.#refuseIfIdle(roll, id, finger);
-    this.#keepRested();
+    if (!atWrap) this.#fingers.refuseIdle(roll);
+    this.#fingers.keepRested();
     const { receipt, pass } = roll.finish(this.#song, t);
     this.#receipts.push(receipt);
     if (pass) this.#apply(pass);
@@ -274,11 +287,6 @@ export class PassRecorder {
     this.#position = t;
     if (!atWrap) this.#hands.releaseSensorless();
     this.#fallBackFromWrite();
-  }
-
-  /** Resting values that fingers still down have set are kept with the pass. */
-  #keepRested(): void {
-    for (const [id, finger] of this.#hands.fingers) this.#keepRest(id, finger);
   }
 
   #fallBackFromWrite(): void {
@@ -327,7 +335,7 @@ export class PassRecorder {
       if (t <= to && (!due || t < due.t)) due = { t, act };
     };
     for (const [id, finger] of this.#hands.fingers)
-      if (finger.releaseAt !== null) consider(finger.releaseAt, () => this.#release(id));
+      if (finger.releaseAt !== null) consider(finger.releaseAt, () => this.#fingers.release(id));
     const { punch } = this.#song.settings;
     if (punch && !roll.punchedIn && roll.from < punch[0])
       consider(punch[0], () => {
@@ -345,152 +353,25 @@ export class PassRecorder {
     return due;
   }
 
-  // ---- fingers
-
-  #touch(id: ControlId, releaseAt: Seconds | null): void {
-    const roll = this.#roll;
-    const known = this.#hands.fingers.get(id);
-    if (known && !known.letGo && known.releaseAt === null) return;
-    const at = roll?.now ?? this.#position;
-    const reason = whyNotWritten(this.#song, id, roll?.now ?? null);
-    const finger = new Finger(this.capAt(id, at), reason, releaseAt);
-    if (known && !known.letGo) finger.takeOver(known);
-    this.#hands.fingers.set(id, finger);
-    if (!roll || reason) return;
-    const layer = layerInHand(this.#song, id);
-    const take = roll.take(id, layer);
-    if (take?.isOpen) take.touch(roll.now);
-    else roll.begin(this.#song, id, layer, finger.value, true);
-    finger.wrote = true;
-  }
-
-  #move(id: ControlId, value: number): void {
-    const roll = this.#roll;
-    if (!roll) return this.#moveStopped(id, value);
-    const known = this.#hands.fingers.get(id);
-    const releaseAt = roll.now + HAND.sensorlessReleaseSec;
-    if (!known) this.#touch(id, releaseAt);
-    else if (known.releaseAt !== null) known.releaseAt = releaseAt;
-    const finger = this.#hands.fingers.get(id)!;
-    if (finger.letGo) return;
-    finger.value = value;
-    if (finger.spent) return;
-    const take = roll.take(id, layerInHand(this.#song, id));
-    if (take?.isOpen && take.hasFinger) return take.move(roll.now, value);
-    const curved = isCurved(this.#song, id) || (roll.take(id, 'base')?.spans.length ?? 0) > 0;
-    if (setsRest(this.#song, id, true, curved)) this.#rest(id, finger, roll.rested);
-  }
-
-  #moveStopped(id: ControlId, value: number): void {
-    const known = this.#hands.fingers.get(id);
-    if (known?.letGo) return;
-    const finger = known ?? new Finger(value, null, null);
-    finger.value = value;
-    if (keepsPoised(this.#song, id)) this.#poise(id, finger, known !== undefined);
-    else if (setsRest(this.#song, id, false, isCurved(this.#song, id))) {
-      this.#rest(id, finger, this.#hands.stopped.rested);
-      if (!known) this.#keepRest(id, finger);
-    }
-  }
-
-  #poise(id: ControlId, finger: Finger, hasSensor: boolean): void {
-    const reason = whyNotWritten(this.#song, id, null);
-    if (!reason) this.#hands.poised.set(id, finger.value);
-    else {
-      const said = hasSensor ? finger.refusedStopped : this.#hands.stopped.refused.some((r) => r.control === id);
-      if (!said) this.#hands.stopped.refused.push({ control: id, reason });
-      finger.refusedStopped = finger.reported = true;
-    }
-  }
-
-  #release(id: ControlId): void {
-    const finger = this.#hands.fingers.get(id);
-    if (!finger) return;
-    this.#hands.fingers.delete(id);
-    this.#keepRest(id, finger);
-    const roll = this.#roll;
-    if (!roll) return;
-    const take = roll.take(id, layerInHand(this.#song, id));
-    if (take?.isOpen && take.hasFinger) this.#letOff(roll, take);
-    else if (finger.counts && this.#isBeforePunch(roll, id)) {
-      this.#hands.poised.set(id, finger.value);
-      return;
-    }
-    this.#refuseIfIdle(roll, id, finger);
-  }
-
-  /** A finger leaves an open span: in touch it returns to the curve, else it is held on. */
-  #letOff(roll: Roll, take: LaneTake): void {
-    const mode = modeInForce(this.#song, controlOf(this.#song, take.control).channel);
-    if (mode === 'touch') take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit());
-    else take.hasFinger = false;
-  }
-
-  /** Whether a release now, in the pre-roll, leaves a value poised for the punch range to come. */
-  #isBeforePunch(roll: Roll, id: ControlId): boolean {
-    const { punch } = this.#song.settings;
-    return !!punch && roll.now < punch[0] && keepsPoised(this.#song, id) && !whyGuarded(this.#song, id);
-  }
-
-  /** Return lines are cut where the punch range or the song ends. */
-  #lineLimit(): Seconds {
-    const { settings, length } = this.#song;
-    return Math.min(length, settings.punch?.[1] ?? length);
-  }
-
-  /** Puts a touch that wrote nothing and set nothing on the receipt, with the reason it was pressed under. */
-  #refuseIfIdle(roll: Roll, id: ControlId, finger: Finger): void {
-    if (finger.wrote || finger.rested || finger.reported || !finger.reason) return;
-    finger.reported = true;
-    roll.refused.push({ control: id, reason: finger.reason });
-  }
-
-  #rest(id: ControlId, finger: Finger, rested: Set<ControlId>): void {
-    // Heard and read at once; the edit that keeps it is made once, when the hand lets go.
-    this.#song = applyEdit(this.#song, { kind: 'rest', values: { [id]: finger.value } }).song;
-    this.#roll?.take(id, 'base')?.follow(this.#song);
-    finger.rested = true;
-    finger.restToKeep = finger.value;
-    rested.add(id);
-  }
-
-  #keepRest(id: ControlId, finger: Finger): void {
-    if (finger.restToKeep === null) return;
-    this.#edits.push({ kind: 'rest', values: { [id]: finger.restToKeep } });
-    finger.restToKeep = null;
-  }
-
-  #letGo(): void {
-    const roll = this.#roll;
-    this.#hands.poised.clear();
-    for (const [id, finger] of this.#hands.fingers) {
-      this.#keepRest(id, finger);
-      finger.letGo = true;
-    }
-    if (!roll) return;
-    for (const { key } of this.#song.channels) roll.writeLetGo.add(key);
-    for (const take of roll.takes)
-      if (take.isOpen) take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit());
-  }
-
   // ---- modes and guards
 
-  #change(edit: Edit): void {
+  #change(edits: readonly Edit[]): void {
     // What was set to rest under a hand was set before: it is kept first, whatever the change then guards.
-    this.#keepRested();
+    this.#fingers.keepRested();
     const before = this.#song;
-    this.#apply(edit);
+    for (const edit of edits) this.#apply(edit);
     this.#followChange(before);
   }
 
-  /** What a change of modes, guards, trim, scope or punch range ends and begins, by whomever it was made (rules, 4 and 5). */
+  /** What a change of modes, guards, trim, scope, gangs or punch range ends and begins, by whomever it was made (rules, 4 to 6). */
   #followChange(before: Song): void {
+    if (before.gangs !== this.#song.gangs || before.channels !== this.#song.channels) this.#fingers.followGangs(before);
     followChange(before, {
       song: this.#song,
       roll: this.#roll,
       hands: this.#hands,
       position: this.#position,
-      release: (roll, take) => take.release(roll.now, this.#song.settings.returnTime, this.#lineLimit()),
+      release: (roll, take) => this.#fingers.letReturn(roll, take),
       beginSpans: (roll, ids) => this.#beginSpans(roll, ids),
     });
   }

@@ -1,8 +1,16 @@
 import type { Edit } from '../edits/index.js';
+import { channelsModedWith } from '../groups/index.js';
+import type { Song } from '../song/index.js';
 import type { HandEvent } from './handEvent.js';
 
 /** What a person turns rather than moves: modes, trim, guards, scope. */
 export type Turn = Exclude<HandEvent, { do: 'play' | 'stop' | 'touch' | 'move' | 'release' | 'letgo' }>;
+
+/** The edits that a turn is: a mode or trim goes to all of a gang that links them (rules, 6). */
+export function turnsOf(song: Song, event: Turn): Edit[] {
+  if (event.do !== 'mode' && event.do !== 'trim') return [turnOf(event)];
+  return channelsModedWith(song, event.channel).map((channel) => turnOf({ ...event, channel }));
+}
 
 /** The edit that a turn is, whoever makes it: a hand here, another page, the command line. */
 export function turnOf(event: Turn): Edit {

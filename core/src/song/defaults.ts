@@ -1,10 +1,19 @@
-import type { Channel, Clip, Send } from './document.js';
+import type { Channel, Clip, Gang, Send } from './document.js';
 
 /** A send with the defaults of what a document does not say of it: post-fader, following the channel's pan. */
 export const sendWithDefaults = (send: Partial<Send> & Pick<Send, 'bus'>): Send => ({
   ...send,
   tap: send.tap ?? 'post',
   pan: send.pan ?? 'follow',
+});
+
+/** A gang with the defaults of what a document does not say of it: levels only, pans the same way, each with a mode of its own. */
+export const gangWithDefaults = (gang: Partial<Gang> & Pick<Gang, 'key' | 'channels'>): Gang => ({
+  ...gang,
+  name: gang.name ?? gang.key,
+  kinds: gang.kinds ?? ['level'],
+  pan: gang.pan ?? 'same',
+  modes: gang.modes ?? false,
 });
 
 /** A channel with the defaults of what a document does not say of it; its clips reach to the song's end. */

@@ -94,11 +94,18 @@ export type Settings = {
 };
 
 export type Section = { readonly t: Seconds; readonly name: string };
+/** How a gang's pans go together: all the same way, or the others the opposite way of the one in hand. */
+export const GANG_PANS = ['same', 'mirror'] as const;
+export type GangPan = (typeof GANG_PANS)[number];
+
+/** Channels linked for some kinds of control, so that a hand on one moves all (rules, 6); `modes`: their modes and trim too. */
 export type Gang = {
   readonly key: string;
   readonly name: string;
   readonly channels: readonly ChannelKey[];
   readonly kinds: readonly ControlKind[];
+  readonly pan: GangPan;
+  readonly modes: boolean;
 };
 export type Note = { readonly t: Seconds; readonly text: string; readonly channel?: ChannelKey };
 

@@ -5,6 +5,7 @@ export {
   DEFAULT_SETTINGS,
   FADE_SHAPES,
   FOLD_TRIMS,
+  GANG_PANS,
   MODES,
   RETURN_SOUNDS,
   channelOf,
@@ -18,6 +19,7 @@ export {
   type FadeShape,
   type FoldTrim,
   type Gang,
+  type GangPan,
   type Lane,
   type Layer,
   type Mode,
@@ -51,7 +53,7 @@ export { EFFECTS, type Effect, type EffectParam } from './effects.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';
-export { channelWithDefaults, sendWithDefaults } from './defaults.js';
+export { channelWithDefaults, gangWithDefaults, sendWithDefaults } from './defaults.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';

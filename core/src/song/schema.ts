@@ -8,6 +8,7 @@ import {
   CONTROL_KINDS,
   FADE_SHAPES,
   FOLD_TRIMS,
+  GANG_PANS,
   MODES,
   RETURN_SOUNDS,
   type Channel,
@@ -89,29 +90,29 @@ export const WHOLE_CLIP_SCHEMA = schemaOf<Clip>()(Type.Object({ ...CLIP, ...FILE
 export const SEND_SCHEMA = schemaOf<Send>()(
   Type.Object({ bus: key, ...maybe({ tap: oneOf(['pre', 'post'] as const), pan: oneOf(['follow', 'own'] as const) }) }),
 );
+const CHANNEL = maybe({
+  name: text,
+  family: text,
+  mode: oneOf(MODES),
+  trim: on,
+  parked: on,
+  safe: kinds,
+  output: key,
+  solo: on,
+  clips: Type.Array(Type.Object({ ...FILE, ...maybe(CLIP) })),
+  sends: Type.Array(SEND_SCHEMA),
+  inserts: Type.Array(Type.Unknown()),
+  members: Type.Array(key),
+  sound: oneOf([...RETURN_SOUNDS, null]),
+});
 /** A channel, of which a document need only say its key and kind. */
-export const CHANNEL_SCHEMA = schemaOf<Channel>()(
-  Type.Object({
-    key,
-    kind: oneOf(CHANNEL_KINDS),
-    ...maybe({
-      name: text,
-      family: text,
-      mode: oneOf(MODES),
-      trim: on,
-      parked: on,
-      safe: kinds,
-      output: key,
-      solo: on,
-      clips: Type.Array(Type.Object({ ...FILE, ...maybe(CLIP) })),
-      sends: Type.Array(SEND_SCHEMA),
-      inserts: Type.Array(Type.Unknown()),
-      members: Type.Array(key),
-      sound: oneOf([...RETURN_SOUNDS, null]),
-    }),
-  }),
+export const CHANNEL_SCHEMA = schemaOf<Channel>()(Type.Object({ key, kind: oneOf(CHANNEL_KINDS), ...CHANNEL }));
+/** A VCA where nothing else is meant: of its kind nothing need be said. */
+export const VCA_SCHEMA = Type.Object({ key, ...maybe({ kind: oneOf(['vca'] as const) }), ...CHANNEL });
+/** A gang, of which a document need only say its key and channels. */
+export const GANG_SCHEMA = schemaOf<Gang>()(
+  Type.Object({ key, channels: Type.Array(key), ...maybe({ name: text, kinds, pan: oneOf(GANG_PANS), modes: on }) }),
 );
-const gang = schemaOf<Gang>()(Type.Object({ key, channels: Type.Array(key), ...maybe({ name: text, kinds }) }));
 /** A lane of which a document may leave out what is as ever. */
 export const LANE_SCHEMA = schemaOf<Lane>()(
   Type.Object(maybe({ rest: Type.Number(), points: POINTS_SCHEMA, trim: POINTS_SCHEMA, parked: on, safe: on })),
@@ -131,7 +132,7 @@ export const SONG_SCHEMA = Type.Object(
       meter: Type.Array(MARK_SCHEMAS.meter),
       sections: Type.Array(MARK_SCHEMAS.sections),
       settings: Type.Object(SOME_SETTINGS),
-      gangs: Type.Array(gang),
+      gangs: Type.Array(GANG_SCHEMA),
       notes: Type.Array(MARK_SCHEMAS.notes),
       lanes: Type.Unsafe<{ readonly [id: string]: Lane }>({ type: 'object', additionalProperties: LANE_SCHEMA }),
     }),

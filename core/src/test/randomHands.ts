@@ -13,6 +13,9 @@ export const CONTROLS = [
   'voice/send/hall/level',
   'voice/send/hall/on',
   'fiddle/level',
+  'fiddle/pan',
+  'fiddle/send/hall/level',
+  'fiddle/send/hall/on',
   'all/level',
   'all/mute',
   'main/level',
@@ -31,8 +34,8 @@ export const songs = fc
     trims: fc.array(flag, { minLength: 5, maxLength: 5 }),
     channelSafe: fc.array(rarely, { minLength: 5, maxLength: 5 }),
     channelParked: fc.array(rarely, { minLength: 5, maxLength: 5 }),
-    safe: fc.array(rarely, { minLength: 9, maxLength: 9 }),
-    parked: fc.array(rarely, { minLength: 9, maxLength: 9 }),
+    safe: fc.array(rarely, { minLength: CONTROLS.length, maxLength: CONTROLS.length }),
+    parked: fc.array(rarely, { minLength: CONTROLS.length, maxLength: CONTROLS.length }),
     curved: fc.subarray(CONTROLS),
     trimmed: fc.subarray(CONTROLS),
     returnTime: fc.constantFrom(0, 0.25, 0.25, 1, 4),
@@ -42,6 +45,15 @@ export const songs = fc
     foldTrim: fc.constantFrom('hand', 'hand', 'pass'),
     deskMode: fc.option(mode, { freq: 4 }),
     scope: fc.subarray([...CONTROL_KINDS], { minLength: 3 }),
+    gangs: fc.array(
+      fc.record({
+        channels: fc.constantFrom(['voice', 'fiddle'], ['fiddle', 'voice', 'all'], ['main', 'voice', 'fiddle']),
+        pan: fc.constantFrom('same', 'mirror'),
+        modes: rarely,
+      }),
+      { maxLength: 2 },
+    ),
+    ganged: fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 4, maxLength: 4 }),
     songParked: fc.integer({ min: 0, max: 30 }).map((n) => n === 0),
   })
   .map((s): Song => {
@@ -76,6 +88,10 @@ export const songs = fc
       parked: s.channelParked[i],
       ...more,
     });
+    // Each kind is in one gang at most; a third of them in none.
+    const kindsOf = (gang: number): string[] =>
+      ['level', 'pan', 'mute', 'sends'].filter((_, i) => s.ganged[i] === gang);
+    const gangs = s.gangs.map((gang, i) => ({ ...gang, key: `gang-${i}`, name: `Gang ${i}`, kinds: kindsOf(i) }));
     const { returnTime, punch, loop, afterWrite, foldTrim, deskMode, scope, songParked } = s;
     const settings = { returnTime, punch, loop, afterWrite, foldTrim, deskMode, writeScope: scope, parked: songParked };
     return testSong({
@@ -83,11 +99,12 @@ export const songs = fc
       settings: settings as never,
       channels: [
         channel('voice', 'track', 0, { sends: [{ bus: 'hall', tap: 'post', pan: 'follow' }] }),
-        channel('fiddle', 'track', 1),
+        channel('fiddle', 'track', 1, { sends: [{ bus: 'hall', tap: 'pre', pan: 'follow' }] }),
         channel('hall', 'bus', 4),
         channel('all', 'vca', 2, { members: ['voice', 'fiddle'] }),
         channel('main', 'main', 3),
       ] as never,
+      gangs: gangs as never,
       lanes: Object.fromEntries(lanes) as never,
     });
   });
@@ -124,6 +141,7 @@ export const steps = fc.array(
     x: share,
     on: flag,
     mode,
+    alone: rarely,
   }),
   { minLength: 4, maxLength: 40 },
 );
@@ -140,7 +158,7 @@ export function eventsOf(song: Song, drawn: readonly Step[], favourite: string):
   let stood = 0;
   const put = (event: HandEvent): void =>
     void events.push(rolling ? { ...event, t: rolling.t, lap: rolling.lap } : event);
-  for (const { dt, what, control: index, x, on, mode } of drawn) {
+  for (const { dt, what, control: index, x, on, mode, alone } of drawn) {
     const control = CONTROLS[index] ?? favourite;
     const channel = control.split('/')[0]!;
     if (rolling) {
@@ -167,12 +185,14 @@ export function eventsOf(song: Song, drawn: readonly Step[], favourite: string):
         break;
       case 'move': {
         const { law } = controlOf(song, control);
-        put({ do: 'move', control, value: law.kind === 'switch' ? Math.round(x) : x });
+        put({ do: 'move', control, value: law.kind === 'switch' ? Math.round(x) : x, ...(alone ? { alone } : {}) });
         break;
       }
       case 'touch':
+        put({ do: 'touch', control, ...(alone ? { alone } : {}) });
+        break;
       case 'release':
-        put({ do: what, control });
+        put({ do: 'release', control });
         break;
       case 'letgo':
         if (on) put({ do: 'letgo' });

@@ -43,6 +43,12 @@ type SlowFinger = {
   rested: boolean;
   reported: boolean;
   refusedStopped: boolean;
+  /** The control whose hand leads this one; null for a hand of its own. */
+  leader: ControlId | null;
+  /** Where the touch began, in travel of the throw in hand; a led one's may lie past the throw's ends. */
+  began: number;
+  /** Of a led one: a hand, let go of, that is still down on the control. */
+  under: SlowFinger | null;
 };
 type SlowControl = {
   readonly id: ControlId;
@@ -270,26 +276,27 @@ export class SlowModel {
         if (this.#pass) this.#endPass(this.#pass.now, false);
         return;
       case 'touch':
-        return this.#touch(this.#control(event.control), null);
+        return this.#touch(this.#control(event.control), null, !!event.alone);
       case 'move':
-        return this.#move(this.#control(event.control), event.value);
+        return this.#move(this.#control(event.control), event.value, !!event.alone);
       case 'release':
         return this.#release(this.#control(event.control));
       case 'letgo':
         return this.#letGo();
       case 'mode':
         return this.#modesChange(() => {
-          this.channels.find(({ key }) => key === event.channel)!.mode = event.mode;
+          for (const channel of this.#linked(event.channel)) channel.mode = event.mode;
         });
       case 'desk':
         return this.#modesChange(() => {
           this.deskMode = event.mode;
         });
       case 'trim': {
-        const channel = this.channels.find(({ key }) => key === event.channel)!;
-        if (channel.trim !== event.on) for (const c of this.controls) if (c.channel === channel.key) c.poised = null;
+        const linked = this.#linked(event.channel);
+        for (const { key, trim } of linked)
+          if (trim !== event.on) for (const c of this.controls) if (c.channel === key) c.poised = null;
         return this.#guardsChange(() => {
-          channel.trim = event.on;
+          for (const channel of linked) channel.trim = event.on;
         });
       }
       case 'safe':
@@ -389,7 +396,8 @@ export class SlowModel {
     const pass = this.#pass!;
     const written: SlowControl[] = [];
     for (const c of this.controls) {
-      if (c.finger && !isWrap) this.#refuseIfNothing(c);
+      if (c.finger?.under && !isWrap) this.#refuseIfNothing(c, c.finger.under);
+      if (c.finger && !isWrap) this.#refuseIfNothing(c, c.finger);
       for (const layer of ['base', 'trim'] as const) {
         this.#step(c, layer, t);
         if (isWrap) this.#cut(c, layer, t);
@@ -416,7 +424,9 @@ export class SlowModel {
     if (this.#song.settings.foldTrim === 'pass') for (const c of written) this.#fold(c);
     for (const c of this.controls) {
       c.poised = null;
-      if (!isWrap && c.finger && c.finger.releaseAt !== null) c.finger = null;
+      if (isWrap || !c.finger || c.finger.releaseAt === null) continue;
+      c.finger = null;
+      for (const one of this.#ledBy(c)) one.finger = one.finger!.under;
     }
     const { afterWrite } = this.#song.settings;
     if (this.deskMode === 'write') this.deskMode = afterWrite;
@@ -443,12 +453,72 @@ export class SlowModel {
     c.folds++;
   }
 
+  // ---- gangs
+
+  /** The channel and those whose mode and trim go with it. */
+  #linked(key: string): SlowChannel[] {
+    const with_ = this.#song.gangs.filter((gang) => gang.modes && gang.channels.includes(key));
+    return this.channels.filter((one) => one.key === key || with_.some(({ channels }) => channels.includes(one.key)));
+  }
+
+  #gang(c: SlowControl): Song['gangs'][number] | undefined {
+    return this.#song.gangs.find(({ kinds, channels }) => kinds.includes(c.kind) && channels.includes(c.channel));
+  }
+
+  /** The like controls of the other channels of its gang. */
+  #likes(c: SlowControl): SlowControl[] {
+    const last = (one: SlowControl): string => one.id.split('/').slice(1).join('/');
+    const members = this.#gang(c)?.channels ?? [];
+    return this.controls.filter((one) => one !== c && members.includes(one.channel) && last(one) === last(c));
+  }
+
+  #isHeld(c: SlowControl): boolean {
+    return c.finger !== null && !c.finger.letGo;
+  }
+
+  #inTravel(c: SlowControl, v: number): number {
+    return travelOf(c.laws[this.#layer(c)], v);
+  }
+
+  /** Where a hand that is at a value, and began where it did, takes a like control that began elsewhere. */
+  #takenTo(c: SlowControl, began: number, leader: SlowControl, from: number, v: number): number {
+    if (c.isSwitch) return v;
+    const d = this.#inTravel(leader, v) - from;
+    const x = began + (this.#isMirrored(leader) ? -d : d);
+    return valueOf(c.laws[this.#layer(c)], Math.max(0, Math.min(1, x)));
+  }
+
+  #isMirrored(c: SlowControl): boolean {
+    return c.id.endsWith('/pan') && this.#gang(c)?.pan === 'mirror';
+  }
+
+  #ledBy(c: SlowControl): SlowControl[] {
+    return this.controls.filter((one) => one.finger?.leader === c.id);
+  }
+
   // ---- hands
 
-  #touch(c: SlowControl, releaseAt: number | null): void {
+  #touch(c: SlowControl, releaseAt: number | null, alone: boolean): void {
+    const known = c.finger;
+    if (known && !known.letGo && known.leader === null && known.releaseAt === null) return;
+    this.#press(c, releaseAt);
+    // The same press goes on, where a sensor tells of it only now.
+    if (known && !known.letGo && known.leader === null) c.finger!.began = known.began;
+    if (alone) return this.#ledBy(c).forEach((one) => this.#leave(one));
+    const d = this.#inTravel(c, c.finger!.value) - c.finger!.began;
+    for (const one of this.#likes(c)) {
+      if (this.#isHeld(one)) continue;
+      const under = one.finger?.leader ? one.finger.under : one.finger;
+      this.#press(one, null);
+      one.finger!.leader = c.id;
+      one.finger!.under = under;
+      one.finger!.began -= this.#isMirrored(c) ? -d : d;
+    }
+  }
+
+  #press(c: SlowControl, releaseAt: number | null): void {
     const before = c.finger;
     const isDown = before !== null && !before.letGo;
-    if (isDown && before.releaseAt === null) return;
     const value = this.#capForTouch(c, this.#pass?.now ?? this.#position);
     const finger: SlowFinger = {
       value,
@@ -460,6 +530,9 @@ export class SlowModel {
       rested: isDown && before.rested,
       reported: isDown && before.reported,
       refusedStopped: false,
+      leader: null,
+      began: this.#inTravel(c, value),
+      under: null,
     };
     c.finger = finger;
     if (!this.#pass || finger.reason) return;
@@ -469,22 +542,29 @@ export class SlowModel {
     finger.wrote = true;
   }
 
-  #move(c: SlowControl, v: number): void {
-    if (!this.#pass) return this.#moveStopped(c, v);
+  #move(c: SlowControl, v: number, alone: boolean): void {
+    if (c.finger?.under) return;
+    if (!this.#pass) return this.#moveStopped(c, v, alone);
     const soon = this.#pass.now + 0.5;
-    if (!c.finger) this.#touch(c, soon);
+    if (!c.finger || c.finger.leader) this.#touch(c, soon, alone);
     else if (c.finger.releaseAt !== null) c.finger.releaseAt = soon;
     const finger = c.finger!;
     if (finger.letGo) return;
+    this.#moveRolling(c, v);
+    for (const one of this.#ledBy(c)) this.#moveRolling(one, this.#takenTo(one, one.finger!.began, c, finger.began, v));
+  }
+
+  #moveRolling(c: SlowControl, v: number): void {
+    const finger = c.finger!;
     finger.value = v;
     if (finger.mustTouchAnew) return;
     const span = this.#open(c);
     if (span) {
-      span.values.push({ t: this.#pass.now, v });
+      span.values.push({ t: this.#pass!.now, v });
       span.moves++;
     } else if (this.#setsRest(c)) {
       this.#rest(c, v);
-      if (!this.#pass.rested.includes(c.id)) this.#pass.rested.push(c.id);
+      if (!this.#pass!.rested.includes(c.id)) this.#pass!.rested.push(c.id);
     }
   }
 
@@ -502,8 +582,35 @@ export class SlowModel {
     if (c.finger) c.finger.rested = true;
   }
 
-  #moveStopped(c: SlowControl, v: number): void {
-    if (c.finger?.letGo) return;
+  #moveStopped(c: SlowControl, v: number, alone: boolean): void {
+    const { finger } = c;
+    if (finger && !finger.leader) {
+      if (finger.letGo) return;
+      this.#setStopped(c, v);
+      for (const one of this.#ledBy(c))
+        this.#setStopped(one, this.#takenTo(one, one.finger!.began, c, finger.began, v));
+      return;
+    }
+    // Touch, move and release in one.
+    const from = this.#inTravel(c, this.#capForTouch(c, this.#position));
+    const led = (alone ? [] : this.#likes(c))
+      .filter((one) => !this.#isHeld(one))
+      .map((one) => {
+        const began = this.#inTravel(one, this.capAt(one, this.#position));
+        return { one, to: this.#takenTo(one, began, c, from, v) };
+      });
+    c.finger = null;
+    this.#setStopped(c, v);
+    for (const { one, to } of led) {
+      // A hand that was let go of lies on it and moves nothing: it is as if it were not there.
+      const lies = one.finger;
+      one.finger = null;
+      this.#setStopped(one, to);
+      one.finger = lies;
+    }
+  }
+
+  #setStopped(c: SlowControl, v: number): void {
     if (c.finger) c.finger.value = v;
     const mode = this.modeOf(c.channel);
     if (mode === 'latch' || mode === 'write') {
@@ -521,9 +628,20 @@ export class SlowModel {
   }
 
   #release(c: SlowControl): void {
-    const { finger } = c;
+    if (!c.finger) return;
+    if (c.finger.leader === null) {
+      this.#leave(c);
+      return this.#ledBy(c).forEach((one) => this.#leave(one));
+    }
+    if (!c.finger.under) return;
+    if (this.#pass) this.#refuseIfNothing(c, c.finger.under);
+    c.finger.under = null;
+  }
+
+  /** A hand, or what leads, leaves a control. */
+  #leave(c: SlowControl): void {
+    const finger = c.finger!;
     const pass = this.#pass;
-    if (!finger) return;
     if (pass) {
       const mode = this.modeOf(c.channel);
       const { punch } = this.#song.settings;
@@ -533,15 +651,15 @@ export class SlowModel {
         if (mode === 'touch') this.#return(c, this.#layer(c));
       } else if (isOn && holds && punch && pass.now < punch[0] && !this.#guards(c).includes(true))
         c.poised = finger.value;
-      else this.#refuseIfNothing(c);
+      else this.#refuseIfNothing(c, finger);
     }
-    c.finger = null;
+    c.finger = finger.under;
   }
 
-  #refuseIfNothing(c: SlowControl): void {
-    const { wrote, rested, reported, reason } = c.finger!;
+  #refuseIfNothing(c: SlowControl, finger: SlowFinger): void {
+    const { wrote, rested, reported, reason } = finger;
     if (wrote || rested || reported || !reason) return;
-    c.finger!.reported = true;
+    finger.reported = true;
     this.#pass!.refused.push({ control: c.id, reason });
   }
 
@@ -576,6 +694,7 @@ export class SlowModel {
   }
 
   #guardsChange(change: () => void): void {
+    const travels = this.controls.map((c) => (c.finger ? this.#inTravel(c, c.finger.value) : 0));
     const before = this.controls.map((c) => {
       const [parked, safe] = this.#guards(c);
       return { guards: this.#guards(c).join(), layer: this.#layer(c), parked, safe };
@@ -596,5 +715,16 @@ export class SlowModel {
       if ((parked && !before[i]!.parked) || (safe && !before[i]!.safe))
         for (const layer of ['base', 'trim'] as const) this.#cut(c, layer, this.#pass.now);
     });
+    // Who leads and who is led go on from where they are, on the throws they have in hand now.
+    const isTurned = (c: SlowControl): boolean => this.#layer(c) !== before[this.controls.indexOf(c)]!.layer;
+    for (const [i, c] of this.controls.entries())
+      if (c.finger && !c.finger.leader && isTurned(c))
+        c.finger.began += this.#inTravel(c, c.finger.value) - travels[i]!;
+    for (const c of this.controls) {
+      if (!c.finger?.leader || !isTurned(c)) continue;
+      const leader = this.#control(c.finger.leader);
+      const d = this.#inTravel(leader, leader.finger!.value) - leader.finger!.began;
+      c.finger.began = this.#inTravel(c, c.finger.value) - (this.#isMirrored(leader) ? -d : d);
+    }
   }
 }

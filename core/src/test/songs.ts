@@ -1,7 +1,7 @@
 import type { Point } from '../curve/index.js';
 import { Curve, linePoint } from '../curve/index.js';
 import { readSong } from '../formats/index.js';
-import type { Channel, Lane, Settings, Song } from '../song/index.js';
+import type { Channel, Gang, Lane, Settings, Song } from '../song/index.js';
 
 type LaneParts = Partial<Omit<Lane, 'points' | 'trim'>> & {
   readonly points?: Iterable<Point>;
@@ -11,11 +11,12 @@ type SongParts = {
   readonly settings?: Partial<Settings>;
   readonly channels?: readonly Partial<Channel>[];
   readonly lanes?: { readonly [id: string]: LaneParts };
+  readonly gangs?: readonly (Partial<Gang> & Pick<Gang, 'key' | 'channels'>)[];
   readonly length?: number;
 };
 
-/** A song of one voice, a fiddle, their main and a VCA over both, 60 s long, unthinned unless settings say otherwise. */
-export function testSong({ settings, channels, lanes, length = 60 }: SongParts = {}): Song {
+/** A song of one voice, a fiddle, their main and a VCA over both, 60 s long, unthinned unless settings say otherwise, no gangs unless said. */
+export function testSong({ settings, channels, lanes, gangs, length = 60 }: SongParts = {}): Song {
   const read = readSong({
     format: 'sure-hand-song',
     version: 1,
@@ -28,6 +29,7 @@ export function testSong({ settings, channels, lanes, length = 60 }: SongParts =
       { key: 'main', kind: 'main', name: 'Main' },
       { key: 'all', kind: 'vca', name: 'All', members: ['voice', 'fiddle'] },
     ],
+    gangs,
     lanes: asDocument(voiceLane(channels, lanes)),
   });
   if (!read.ok) throw new Error(read.sentence);

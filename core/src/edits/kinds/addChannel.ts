@@ -16,18 +16,18 @@ const MOST_CHANNELS = 1000;
  * What other channels had of one that went, to be given back with it: their sends to it, their outputs, their places as
  * members of VCAs and gangs. Only inverses say it.
  */
-const ties = Type.Object({
+export const tiesSchema = Type.Object({
   sends: Type.Array(Type.Object({ channel: key, at: count, send: SEND_SCHEMA })),
   outputs: Type.Array(key),
   members: Type.Array(Type.Object({ vca: key, at: count })),
   gangs: Type.Array(Type.Object({ gang: key, at: count })),
 });
-export type Ties = Checked<typeof ties>;
+export type Ties = Checked<typeof tiesSchema>;
 
 /** A channel put in, at a place among the others (the end where none is said), with the lanes and ties that it had. */
 const schema = fieldsOf('addChannel', {
   channel: Type.Unsafe<Channel>(CHANNEL_SCHEMA),
-  ...maybe({ at: count, lanes, ties }),
+  ...maybe({ at: count, lanes, ties: tiesSchema }),
 });
 export type AddChannelEdit = Checked<typeof schema>;
 

@@ -29,7 +29,7 @@ const levelsUnder = (song: Song, vca: string): ControlId[] =>
     .map(({ key }) => controlId(key, 'level'));
 
 /** What keeps a fold from being made: a lane of it guarded, or one that reads nothing. */
-function refusalsOf(song: Song, ids: readonly ControlId[]): Refusal[] {
+export function refusalsOf(song: Song, ids: readonly ControlId[]): Refusal[] {
   return ids.flatMap((control): Refusal[] => {
     const isOff = modeInForce(song, control.slice(0, control.indexOf('/'))) === 'off';
     const reason = isOff ? 'mode' : guardOn(song, control);
