@@ -8,6 +8,7 @@ import './frame/frame.css';
 import './views/ride/strip.css';
 import './views/ride/rows.css';
 import './views/ride/numbers.css';
+import './views/desk/desk.css';
 import './frame/handBar.css';
 import './parts/sheet.css';
 import './views/songs/songs.css';
@@ -28,6 +29,7 @@ import { Ride } from './views/ride/Ride.js';
 // Songs open with Ride: what other views need besides comes after that.
 const SongList = laterView(() => import('./views/songs/SongList.js').then((its) => its.SongList));
 const NewSong = laterView(() => import('./views/songs/NewSong.js').then((its) => its.NewSong));
+const Desk = laterView(() => import('./views/desk/Desk.js').then((its) => its.Desk));
 const Passes = laterView(() => import('./views/passes/Passes.js').then((its) => its.Passes));
 const Files = laterView(() => import('./views/files/Files.js').then((its) => its.Files));
 
@@ -72,6 +74,7 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="ride" replace /> },
           { path: 'ride', element: <Ride /> },
+          { path: 'desk', element: <Desk /> },
           { path: 'passes', element: <Passes /> },
           { path: 'files', element: <Files /> },
         ],
@@ -87,4 +90,4 @@ createRoot(document.getElementById('root')!).render(
     <RouterProvider router={router} />
   </Provider>,
 );
-addEventListener('load', () => fetchAhead([Passes, Files, SongList, NewSong]));
+addEventListener('load', () => fetchAhead([Desk, Passes, Files, SongList, NewSong]));

@@ -2,6 +2,7 @@ export {
   FAMILY_NAMES,
   OTHER_FAMILY,
   guessTrack,
+  keyFor,
   nameApart,
   newSong,
   type NewSong,

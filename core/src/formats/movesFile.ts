@@ -11,6 +11,7 @@ const MOST_LAPS = 1000;
 const time = { type: 'number', minimum: 0, maximum: MOST_SECONDS } as const;
 const id = { type: 'string', maxLength: 400 } as const;
 const on = { type: 'boolean' } as const;
+const led = { type: 'object', additionalProperties: { type: 'number', minimum: -2, maximum: 2 } } as const;
 const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
 const event = (what: string, properties: object, required: readonly string[]): object => ({
   type: 'object',
@@ -22,7 +23,7 @@ const event = (what: string, properties: object, required: readonly string[]): o
 const EVENTS: { readonly [what in HandEvent['do']]: object } = {
   play: event('play', { from: time }, ['from']),
   stop: event('stop', {}, []),
-  touch: event('touch', { control: id, alone: on }, ['control']),
+  touch: event('touch', { control: id, alone: on, led }, ['control']),
   move: event('move', { control: id, value: { type: 'number' }, alone: on }, ['control', 'value']),
   release: event('release', { control: id }, ['control']),
   letgo: event('letgo', {}, []),

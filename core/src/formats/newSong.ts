@@ -67,7 +67,7 @@ export type NewSong = {
 };
 
 /** A channel's key from its name: small letters, figures and dashes, and a number where it is taken. */
-function keyFor(name: string, taken: ReadonlySet<string>): string {
+export function keyFor(name: string, taken: ReadonlySet<string>): string {
   const plain = name
     .normalize('NFD')
     .toLowerCase()

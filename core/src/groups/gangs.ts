@@ -2,24 +2,14 @@ import {
   CONTROL_KINDS,
   channelOf,
   controlOf,
-  controlsOf,
   controlsOfChannel,
+  likeOn,
   type ChannelKey,
-  type Control,
   type ControlId,
   type Gang,
   type Song,
 } from '../song/index.js';
 import { PAN_SCALE } from '../units/index.js';
-
-/** The same control of each of some channels, those left out that have none (of sends, the one to the same bus). */
-function likeAmong(song: Song, control: Control, channels: readonly ChannelKey[]): ControlId[] {
-  const rest = control.id.slice(control.channel.length);
-  return channels.flatMap((key) => {
-    const id = `${key}${rest}`;
-    return key !== control.channel && controlsOf(song).has(id) ? [id] : [];
-  });
-}
 
 /** The gang that a control is led in; undefined where it is in none. A control is in one at most (rules, 6). */
 export function gangOf(song: Song, id: ControlId): Gang | undefined {
@@ -31,7 +21,12 @@ export function gangOf(song: Song, id: ControlId): Gang | undefined {
 /** The controls that a hand on one moves with it, in the order of their gang; none where it is in no gang. */
 export function companionsOf(song: Song, id: ControlId): readonly ControlId[] {
   const gang = gangOf(song, id);
-  return gang ? likeAmong(song, controlOf(song, id), [...new Set(gang.channels)]) : [];
+  if (!gang) return [];
+  const { channel: own, like } = controlOf(song, id);
+  return [...new Set(gang.channels)].flatMap((key) => {
+    const channel = key === own ? undefined : channelOf(song, key);
+    return (channel && likeOn(song, channel, like)?.id) ?? [];
+  });
 }
 
 /** Whether the companions of a control go the opposite way: pans, of a channel or a send, in a gang that mirrors them. */

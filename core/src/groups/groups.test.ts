@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { holdPoint, linePoint } from '../curve/index.js';
 import type { Song } from '../song/index.js';
 import { testSong } from '../test/songs.js';
-import { effectiveValueAt, sumDb, vcaRing, vcasOver } from './vcaSum.js';
+import { effectiveValueAt, sumDb, vcaRing, vcasOver } from './index.js';
 
 const nested = (lanes: object = {}): Song =>
   testSong({

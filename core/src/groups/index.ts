@@ -1,2 +1,11 @@
 export { channelsModedWith, companionsOf, gangOf, gangsWrong, goesMirrored } from './gangs.js';
-export { MAX_EFFECTIVE_DB, effectiveValueAt, sumDb, vcaRing, vcasOver } from './vcaSum.js';
+export {
+  effectiveValueAt,
+  levelParts,
+  mutedBy,
+  ownBySong,
+  type LevelParts,
+  type OwnAt,
+  type OwnValue,
+} from './parts.js';
+export { MAX_EFFECTIVE_DB, sumDb, vcaRing, vcasOver } from './vcaSum.js';

@@ -1,15 +1,5 @@
-import {
-  controlId,
-  channelOf,
-  controlOf,
-  findRing,
-  isInDb,
-  ownValueAt,
-  type ChannelKey,
-  type ControlId,
-  type Song,
-} from '../song/index.js';
-import { SILENCE_DB, type Db, type Seconds } from '../units/index.js';
+import { channelOf, findRing, type ChannelKey, type Song } from '../song/index.js';
+import { SILENCE_DB, type Db } from '../units/index.js';
 
 /** The sum of all levels on a channel is limited to this (rules, 3). */
 export const MAX_EFFECTIVE_DB: Db = 24;
@@ -52,21 +42,4 @@ export function sumDb(levels: readonly Db[]): Db {
       levels.reduce<number>((sum, db) => sum + db, 0),
     ),
   );
-}
-
-/** A control's value as heard at t: with its trim and, for a channel's level or mute, with every VCA over it. */
-export function effectiveValueAt(song: Song, id: ControlId, t: Seconds): number {
-  const control = controlOf(song, id);
-  const own = ownValueAt(song, id, t);
-  const vcas = control.kind === 'level' || control.kind === 'mute' ? vcasOver(song, control.channel) : [];
-  if (control.kind === 'mute') {
-    const muted = own.base >= 0.5 || vcas.some((vca) => ownValueAt(song, controlId(vca, 'mute'), t).base >= 0.5);
-    return muted ? 1 : 0;
-  }
-  if (!isInDb(control)) return own.base;
-  const overs = vcas.flatMap((vca) => {
-    const over = ownValueAt(song, controlId(vca, 'level'), t);
-    return [over.base, over.trim];
-  });
-  return sumDb([own.base, own.trim, ...overs]);
 }

@@ -1,4 +1,5 @@
-import { channelOf, targetsOf, type Channel, type ChannelKey, type Song } from '../song/index.js';
+import { vcasOver } from '../groups/index.js';
+import { carriesAudio, channelOf, targetsOf, type Channel, type ChannelKey, type Song } from '../song/index.js';
 
 /** Whether what one channel gives to another (its output or a send) is heard. */
 export type Hears = (from: ChannelKey, to: ChannelKey) => boolean;
@@ -10,11 +11,26 @@ function reach(starts: readonly ChannelKey[], next: (key: ChannelKey) => readonl
   return found;
 }
 
+/** The channels that are soloed, by their own button or by that of a VCA over them; the main never is. */
+export function soloedIn(song: Song): readonly ChannelKey[] {
+  const pressed = new Set(song.channels.filter(({ solo }) => solo).map(({ key }) => key));
+  if (!pressed.size) return [];
+  const isSoloed = ({ key, kind }: Channel): boolean =>
+    kind !== 'main' && carriesAudio({ kind }) && [key, ...vcasOver(song, key)].some((one) => pressed.has(one));
+  return song.channels.filter(isSoloed).map(({ key }) => key);
+}
+
 /** What is heard under the song's own solo buttons; everything where none is pressed. */
 export function heardUnderSolo(song: Song): Hears {
-  const isSoloed = (channel: Channel): boolean => channel.solo && channel.kind !== 'vca' && channel.kind !== 'main';
-  const soloed = song.channels.filter(isSoloed).map((channel) => channel.key);
+  const soloed = soloedIn(song);
   return soloed.length ? heardOf(song, soloed) : () => true;
+}
+
+/** Whether something of a channel is heard under the song's solo buttons: where it goes out, or by one of its sends. */
+export function isHeardUnderSolo(song: Song, key: ChannelKey): boolean {
+  const hears = heardUnderSolo(song);
+  const channel = channelOf(song, key)!;
+  return !carriesAudio(channel) || channel.kind === 'main' || targetsOf(song, channel).some((to) => hears(key, to));
 }
 
 /**

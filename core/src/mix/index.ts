@@ -9,6 +9,7 @@ export {
   type StemOf,
 } from './plan.js';
 export { MixPlanner, changedPlan, type PlanChange } from './planner.js';
+export { isHeardUnderSolo, soloedIn } from './heard.js';
 export { bounce, framesOf, type BounceSink } from './bounce.js';
 export { FOUND } from './found.js';
 export { DOES, HandTable } from './hands.js';

@@ -1,7 +1,8 @@
 import { TRIM_REACH_DB, levelOfTravel, travelOf, type Db, type Law, type Seconds } from '../units/index.js';
 import { placesIn, type Curve, type Range } from '../curve/index.js';
 import { type LaneReceipt, type Receipt } from '../edits/index.js';
-import { controlOf, type ControlId, type Layer, type Song, channelNamed } from '../song/index.js';
+import type { OwnAt } from '../groups/index.js';
+import { controlOf, ownValueAt, type ControlId, type Layer, type Song, channelNamed } from '../song/index.js';
 import { HAND } from './handEvent.js';
 import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
 import { preflight } from './preflight.js';
@@ -59,6 +60,16 @@ export function wrote(receipt: Receipt): Reach | null {
   });
   return reachOf(written, channelNamed);
 }
+
+/** Where controls are at t by their own lanes, and by the hands that are on them: what is heard of each, without the others. */
+export const ownByHands =
+  (recorder: PassRecorder, heard: Song, t: Seconds): OwnAt =>
+  (id) => {
+    const own = ownValueAt(heard, id, t);
+    if (recorder.doing(id, t).what === 'curve') return own;
+    const value = recorder.capAt(id, t);
+    return layerInHand(recorder.song, id) === 'trim' ? { ...own, trim: value } : { ...own, base: value };
+  };
 
 /** What a hand on a control would do now: write, wait for the pass to come, set where the control rests, or only be heard. */
 export type HandDoes = 'writes' | 'poises' | 'rests' | 'heard';

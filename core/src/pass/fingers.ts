@@ -3,7 +3,7 @@ import { type Edit } from '../edits/index.js';
 import { controlOf, isSwitch, layerLaw, modeInForce, type ControlId, type Song } from '../song/index.js';
 import { clamp, valueOf, type Seconds, type Travel } from '../units/index.js';
 import { Finger } from './finger.js';
-import { HAND } from './handEvent.js';
+import { HAND, type LedFrom } from './handEvent.js';
 import type { HeldHands } from './heldHands.js';
 import type { LaneTake } from './laneTake.js';
 import { senseOf, travelInHand } from './leading.js';
@@ -33,15 +33,15 @@ export class Fingers {
   ) {}
 
   /** A finger comes down, with a sensor that will tell when it leaves. */
-  touch(id: ControlId, alone: boolean): void {
-    this.#touch(id, null, alone);
+  touch(id: ControlId, alone: boolean, led: LedFrom | null): void {
+    this.#touch(id, null, alone, led);
   }
 
-  #touch(id: ControlId, releaseAt: Seconds | null, alone: boolean): void {
+  #touch(id: ControlId, releaseAt: Seconds | null, alone: boolean, led: LedFrom | null = null): void {
     if (this.hands.fingers.get(id)?.isSure) return;
     this.#press(id, releaseAt);
     if (alone) this.#freeLed(id);
-    else this.#lead(id);
+    else this.#lead(id, led);
   }
 
   /** A finger on a control, from the value that its cap has: its own hand's, or one that is led. */
@@ -63,20 +63,25 @@ export class Fingers {
   }
 
   /** Takes along those companions that no hand holds or leads. */
-  #lead(id: ControlId): void {
+  #lead(id: ControlId, from: LedFrom | null): void {
     const leader = this.hands.fingers.get(id)!;
     for (const one of companionsOf(this.on.song(), id)) {
       const known = this.hands.fingers.get(one);
-      if (known?.holds) continue;
+      if (known?.holds || (from && !Object.hasOwn(from, one))) continue;
       const finger = this.#press(one, null);
       finger.beneath = known?.led ? known.beneath : (known ?? null);
-      finger.led = { by: id, offset: this.#offset(one, finger.value, id, leader.value) };
+      finger.led = { by: id, offset: from?.[one] ?? this.#offset(one, finger.value, id, leader.value) };
     }
   }
 
   #offset(id: ControlId, value: number, by: ControlId, leads: number): Travel {
     const song = this.on.song();
     return travelInHand(song, id, value) - senseOf(song, by) * travelInHand(song, by, leads);
+  }
+
+  /** The companions that a finger leads now, each with how far it stands from it. */
+  ledFrom(id: ControlId): LedFrom {
+    return Object.fromEntries(this.#ledBy(id).map(([one, { led }]) => [one, led!.offset]));
   }
 
   /** Where a companion goes when its leader is at a value: its own way from its own beginning, held at its throw's ends. */

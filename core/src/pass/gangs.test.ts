@@ -172,3 +172,13 @@ test('let go takes all out of the hand; the finger still down leads nobody until
   send({ do: 'release', t: 10.9, control: 'choir/level' });
   expect(recorder.leaderOf('choir/level')).toBe(LOW);
 });
+
+test('fingers that are down lead on from a lap’s start what they led, as far apart as they were past the throw’s end', () => {
+  const { recorder, send } = hands(harmonies());
+  send({ do: 'play', from: 8 }, { do: 'touch', t: 9, control: LOW }, { do: 'move', t: 9.1, control: LOW, value: level(0.9) });
+  const again = hands(recorder.song);
+  again.send(...recorder.fingersDown(8), { do: 'play', from: 8 });
+  expect([LOW, HIGH].map(again.x)).toEqual([0.9, 1].map((v) => expect.closeTo(v, 9)));
+  again.send({ do: 'move', t: 8.5, control: LOW, value: level(0.7) });
+  expect(again.x(HIGH)).toBeCloseTo(0.9, 9);
+});

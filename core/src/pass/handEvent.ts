@@ -7,7 +7,10 @@ import {
   type Mode,
   type Song,
 } from '../song/index.js';
-import type { Seconds } from '../units/index.js';
+import type { Seconds, Travel } from '../units/index.js';
+
+/** Companions that a touch takes along, each with how far it stands from it: so journals have a touch that goes on. */
+export type LedFrom = { readonly [control: ControlId]: Travel };
 
 /**
  * Everything a hand can do to a pass, from wherever it comes: pointer, keys, a fader bank, a moves file (rules, 9).
@@ -17,7 +20,7 @@ import type { Seconds } from '../units/index.js';
 export type HandEvent = { readonly t?: Seconds; readonly lap?: number } & (
   | { readonly do: 'play'; readonly from: Seconds }
   | { readonly do: 'stop' }
-  | { readonly do: 'touch'; readonly control: ControlId; readonly alone?: boolean }
+  | { readonly do: 'touch'; readonly control: ControlId; readonly alone?: boolean; readonly led?: LedFrom }
   | { readonly do: 'move'; readonly control: ControlId; readonly value: number; readonly alone?: boolean }
   | { readonly do: 'release'; readonly control: ControlId }
   | { readonly do: 'letgo' }

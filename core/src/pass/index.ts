@@ -9,6 +9,7 @@ export {
   closenessOf,
   givesOffset,
   handDoes,
+  ownByHands,
   playWrites,
   touchWrites,
   writesNow,

@@ -96,6 +96,16 @@ export class PassRecorder {
     return this.#hands.fingers.get(id)?.led?.by ?? null;
   }
 
+  /** Fingers that are down by hands of their own, as the events that put them where they are: a pass begins with them. */
+  fingersDown(t: Seconds): HandEvent[] {
+    return this.touched
+      .filter((id) => this.leaderOf(id) === null)
+      .flatMap((control): HandEvent[] => [
+        { do: 'touch', control, led: this.#fingers.ledFrom(control) },
+        { do: 'move', control, value: this.capAt(control, t) },
+      ]);
+  }
+
   /** Why the finger on a control writes nothing now; null where it writes, or where no finger is. */
   refusalOf(id: ControlId): Reason | null {
     const finger = this.#hands.fingers.get(id);
@@ -250,7 +260,7 @@ export class PassRecorder {
         if (this.#roll) this.#endPass(this.#roll.now, false);
         return;
       case 'touch':
-        return this.#fingers.touch(event.control, event.alone ?? false);
+        return this.#fingers.touch(event.control, event.alone ?? false, event.led ?? null);
       case 'move':
         return this.#fingers.move(event.control, event.value, event.alone ?? false);
       case 'release':

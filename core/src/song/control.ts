@@ -29,6 +29,8 @@ export type Gate = { readonly id: ControlId; readonly whenOff: string; readonly 
 export type Control = {
   readonly id: ControlId;
   readonly channel: ChannelKey;
+  /** What it is of its channel, whichever that is: controls of two channels with the same one are alike. */
+  readonly like: string;
   readonly kind: ControlKind;
   /** What it is called within its channel: `Level`, `Hall send`. */
   readonly name: string;
@@ -73,6 +75,7 @@ const made = (id: ControlId, is: Pick<Control, 'channel' | 'kind' | 'name' | 'sc
   switch: null,
   ...is,
   id,
+  like: id.slice(is.channel.length + 1),
   law: is.scale.law,
 });
 
@@ -124,6 +127,10 @@ export function controlsOfChannel(song: Song, { key, kind, sends, inserts }: Cha
 }
 
 const controlsCache = new WeakMap<readonly Channel[], ReadonlyMap<ControlId, Control>>();
+
+/** The control of a channel that is like another's; undefined where it has none. */
+export const likeOn = (song: Song, channel: Channel, like: string): Control | undefined =>
+  controlsOfChannel(song, channel).find((control) => control.like === like);
 
 /** Every control of a song by id, channels in their order. Made once for a list of channels. */
 export function controlsOf(song: Song): ReadonlyMap<ControlId, Control> {

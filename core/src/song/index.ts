@@ -42,6 +42,7 @@ export {
   isSwitch,
   laneOf,
   layerScale,
+  likeOn,
   sendControlId,
   unknownControl,
   type Control,

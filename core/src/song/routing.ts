@@ -10,7 +10,7 @@ export function outputOf(song: Song, channel: Channel): ChannelKey {
 }
 
 /** Whether a channel carries audio; a VCA only moves the levels of others. */
-export const carriesAudio = (channel: Channel): boolean => channel.kind !== 'vca';
+export const carriesAudio = (channel: Pick<Channel, 'kind'>): boolean => channel.kind !== 'vca';
 
 /** Every channel that gets audio from this one: its output first, then its sends in order. */
 export function targetsOf(song: Song, channel: Channel): ChannelKey[] {

@@ -1,8 +1,10 @@
 import type { ReactNode } from 'react';
+import { ChannelSheet } from './ChannelSheet.js';
 import { ClearSheet } from './ClearSheet.js';
 import { ClipSheet } from './ClipSheet.js';
 import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
+import { GangSheet } from './GangSheet.js';
 import { LanesSheet } from './LanesSheet.js';
 import { PasteSheet } from './PasteSheet.js';
 import { PointsSheet } from './PointsSheet.js';
@@ -10,6 +12,7 @@ import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
 import { ShiftSheet } from './ShiftSheet.js';
 import { ThinSheet } from './ThinSheet.js';
+import { VcaSheet } from './VcaSheet.js';
 import { WaveSheet } from './WaveSheet.js';
 import { WritingSheet } from './WritingSheet.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
@@ -47,6 +50,12 @@ export function AskedSheet(): ReactNode {
       return <ShiftSheet onClose={close} />;
     case 'paste':
       return <PasteSheet onClose={close} />;
+    case 'gangs':
+      return <GangSheet onClose={close} />;
+    case 'vcas':
+      return <VcaSheet onClose={close} />;
+    case 'channels':
+      return <ChannelSheet onClose={close} />;
     case 'cutShort':
       return <CutShortSheet onClose={close} />;
     case undefined:

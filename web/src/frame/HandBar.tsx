@@ -1,7 +1,8 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { ActionIcon, Group, Text, TextInput, Tooltip } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { layerInHand, type PassRecorder } from '@sure-hand/core/pass';
+import { levelParts } from '@sure-hand/core/groups';
+import { layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { trimmedDb } from '@sure-hand/core/curve';
 import { channelOf, controlOf, ownValueAt, type ControlId, layerScale } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
@@ -10,6 +11,7 @@ import type { History } from '@sure-hand/server';
 import { troubleSeen } from '../song/songSlice.js';
 import { withChanges } from '../hands/carrying.js';
 import { playEdges } from '../hands/commandScene.js';
+import { alongWords, partsWords, whySoQuiet } from '../hands/familyWords.js';
 import { handWords, type HandWords } from '../hands/handSentence.js';
 import { heardCap } from '../hands/heardCap.js';
 import { clearPoints, pickPass } from '../hands/mending.js';
@@ -24,7 +26,7 @@ import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
 import { useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
-import { askedFor, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
+import { askedFor, didSomething, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
 function ValueField({ id }: { id: ControlId }): ReactNode {
@@ -66,14 +68,38 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
     );
   const result = isTrim ? trimmedDb(ownValueAt(session.heardSong, id, control.position).base, value) : null;
   return (
-    <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
-      <PlainButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
-        {scale.print(value)}
-        {result !== null && (
-          <span className="value-result" data-testid="result">
-            → {printDb(result)}
-          </span>
-        )}
+    <div className="value-and-sum">
+      <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
+        <PlainButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
+          {scale.print(value)}
+          {result !== null && (
+            <span className="value-result" data-testid="result">
+              → {printDb(result)}
+            </span>
+          )}
+        </PlainButton>
+      </Tip>
+      <Sum id={id} />
+    </div>
+  );
+}
+
+/** What is heard of a level with the VCAs over it; its parts when it is pointed at, and why it is so when it is pressed. */
+function Sum({ id }: { id: ControlId }): ReactNode {
+  const { session, control } = useMoment();
+  const dispatch = useAppDispatch();
+  const { recorder, heardSong } = session;
+  const own = ownByHands(recorder, heardSong, control.position);
+  const parts = partsWords(heardSong, id, own);
+  if (parts === null) return null;
+  return (
+    <Tip label={`${parts}. Why is it so quiet? (Alt+Q)`}>
+      <PlainButton
+        className="value-sum"
+        data-testid="sum"
+        onClick={() => dispatch(didSomething(whySoQuiet(heardSong, id, own)))}
+      >
+        sum {printDb(levelParts(heardSong, id, own).sum)}
       </PlainButton>
     </Tip>
   );
@@ -106,7 +132,10 @@ function useWords(id: ControlId | null): HandWords {
   }
   const moment = { recorder: session.recorder, map, position: control.position, inHand: id, did };
   const receipt = pass && (spanChanges.length ? withChanges(pass.receipt, spanChanges) : pass.receipt);
-  return handWords({ ...moment, told: receipt && isPassTold ? { receipt, number, close: pass.close } : null });
+  const words = handWords({ ...moment, told: receipt && isPassTold ? { receipt, number, close: pass.close } : null });
+  // Whom a hand would move along concerns the control in hand: it comes first.
+  const along = id && !words.isWriting ? alongWords(session.recorder.song, id) : null;
+  return along ? { ...words, more: `${along} ${words.more}` } : words;
 }
 
 function Words({ id }: { id: ControlId | null }): ReactNode {

@@ -1,13 +1,18 @@
 import { useCallback } from 'react';
 import { useLocation, useNavigate } from 'react-router';
+import { ownByHands } from '@sure-hand/core/pass';
+import { controlId, type ChannelKey } from '@sure-hand/core/song';
 import type { CommandScene } from '../hands/commandScene.js';
+import { throwsOf, whySoQuiet } from '../hands/familyWords.js';
 import { GRID_NAMES, familyOf } from '../hands/laneFilter.js';
 import { settleCutShort } from '../open/cutShort.js';
 import { mendScene } from '../open/mendScene.js';
+import type { OpenSong } from '../open/openSong.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
-import { store, useAppDispatch } from '../store/store.js';
+import { store, useAppDispatch, type AppDispatch } from '../store/store.js';
 import {
   askedFor,
+  deskLooked,
   didSomething,
   drawingSet,
   filtered,
@@ -19,15 +24,60 @@ import {
   laneChosen,
   lanesChosen,
   lanesPutAway,
+  membersToggled,
   numbersToggled,
   passRecalled,
   stackToggled,
+  stripsWidened,
   takenInHand,
   typingSet,
   wholeShown,
   zoomed,
 } from '../store/viewSlice.js';
 import { viewAfter } from './views.js';
+
+type FamilyScene = Pick<
+  CommandScene,
+  'widenStrips' | 'nextThrows' | 'openMembers' | 'why' | 'chooseFamily' | 'chooseGang'
+>;
+
+/** What keys of families and of the Desk act on. */
+function familyScene(open: OpenSong, dispatch: AppDispatch): FamilyScene {
+  const chooseAll = (channels: readonly ChannelKey[], words: string): void => {
+    dispatch(lanesChosen(channels.map((key) => controlId(key, 'level'))));
+    dispatch(didSomething(channels.length > 1 ? `Chosen: ${words}.` : `${words} is one channel alone.`));
+  };
+  return {
+    widenStrips: (channel) => dispatch(stripsWidened(channel)),
+    nextThrows: () => {
+      const { song } = open.session.recorder;
+      const all = [null, ...throwsOf(song).keys()];
+      const { view } = store.getState();
+      const next = all[(all.indexOf(view.desk.throws) + 1) % all.length] ?? null;
+      dispatch(deskLooked({ throws: next }));
+      const words = next === null ? 'what each has in hand' : `${throwsOf(song).get(next)} on every strip`;
+      dispatch(didSomething(`On the Desk’s throws: ${words}.`));
+    },
+    openMembers: (channel) => dispatch(membersToggled(channel)),
+    why: (id) => {
+      const { session, control } = open;
+      return whySoQuiet(session.heardSong, id, ownByHands(session.recorder, session.heardSong, control.position));
+    },
+    chooseFamily: (channel) => {
+      const family = familyOf(channel);
+      const { channels } = open.session.recorder.song;
+      chooseAll(
+        channels.filter((one) => familyOf(one) === family).map(({ key }) => key),
+        `the family ${family}`,
+      );
+    },
+    chooseGang: (channel) => {
+      const gangs = open.session.recorder.song.gangs.filter(({ channels }) => channels.includes(channel.key));
+      if (!gangs.length) return void dispatch(didSomething(`${channel.name} is in no gang.`));
+      chooseAll([...new Set(gangs.flatMap(({ channels }) => channels))], `the gang ${gangs[0]!.name}`);
+    },
+  };
+}
 
 /** What keys act on, as it is at the moment they are pressed. */
 export function useCommandScene(): () => CommandScene {
@@ -75,6 +125,7 @@ export function useCommandScene(): () => CommandScene {
       },
       showNumbers: () => dispatch(numbersToggled()),
       draw: (how) => dispatch(drawingSet(how)),
+      ...familyScene(open, dispatch),
       clearMeters: () => open.meters.clear(),
       settleCutShort,
       showView: (step) => void navigate(`/songs/${open.id}/${viewAfter(pathname, step)}`),

@@ -1,6 +1,7 @@
 /** The views of a song, in the order in which they stand in the top bar; `path` is the last part of the address. */
 export const VIEWS = [
   { path: 'ride', name: 'Ride' },
+  { path: 'desk', name: 'Desk' },
   { path: 'passes', name: 'Passes' },
   { path: 'files', name: 'Files' },
 ] as const;

@@ -25,5 +25,11 @@ export type Asked =
   | { readonly what: 'shift' }
   /** What was copied, put elsewhere. */
   | { readonly what: 'paste' }
+  /** Gangs: one made of what is chosen, others changed or dissolved. */
+  | { readonly what: 'gangs' }
+  /** VCA groups: made, changed, folded into their members, dissolved. */
+  | { readonly what: 'vcas' }
+  /** Channels and buses, what they send to and where they go out. */
+  | { readonly what: 'channels' }
   /** Passes that were cut short, each to be kept or dropped. */
   | { readonly what: 'cutShort' };

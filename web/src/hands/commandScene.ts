@@ -3,6 +3,7 @@ import { snap, meterMap, type Grid } from '@sure-hand/core/time';
 import type { Asked } from './asked.js';
 import { carriesTo, carryStops, freshSpans, nextStop, spanToCarry, spansToCarry, type FreshSpan } from './carrying.js';
 import type { Comparison } from './comparison.js';
+import { channelsOf } from './families.js';
 import type { LaneFilter } from './laneFilter.js';
 import type { MendScene } from './mending.js';
 
@@ -38,6 +39,17 @@ export type CommandScene = MendScene & {
   /** Points as numbers, beside the lanes, or no more. */
   showNumbers(): void;
   clearMeters(): void;
+  /** Strips of the Desk take the next width: all of them, or those of one channel. */
+  widenStrips(channel: string | null): void;
+  /** The next of what can stand on all throws. */
+  nextThrows(): void;
+  /** The members of a VCA, or the sends to a bus, stand beside it, or no more. */
+  openMembers(channel: string): void;
+  /** All channels of a channel's family are chosen, or of its gang: their modes, and what is mended, go together. */
+  chooseFamily(channel: Channel): void;
+  chooseGang(channel: Channel): void;
+  /** Why a control is heard as loud as it is, in one sentence. */
+  why(id: ControlId): string;
   /** Keeps the pass that was cut short, or drops it; nothing where there is none. */
   settleCutShort(isKept: boolean): void;
   showView(step: 1 | -1): void;
@@ -52,6 +64,12 @@ export const withHand = (act: (scene: CommandScene, id: ControlId) => void) => (
 /** The channel of the control in hand. */
 export const channelInHand = ({ song, inHand }: Pick<CommandScene, 'song' | 'inHand'>): string | null =>
   inHand ? controlOf(song, inHand).channel : null;
+/** The channels that a mode or trim is set for: those that are chosen, else the one in hand. */
+export const channelsInHand = (scene: Pick<CommandScene, 'song' | 'inHand' | 'chosen'>): readonly string[] => {
+  if (scene.chosen.length) return channelsOf(scene.song, scene.chosen);
+  const key = channelInHand(scene);
+  return key ? [key] : [];
+};
 /** The moment a key is pressed, on the page's clock in milliseconds. */
 export const now = (): number => performance.now();
 

@@ -1,4 +1,5 @@
 import type { Command } from './keys/command.js';
+import { familyKeys } from './keys/familyKeys.js';
 import { guardKeys } from './keys/guardKeys.js';
 import { handKeys } from './keys/handKeys.js';
 import { laneKeys } from './keys/laneKeys.js';
@@ -14,6 +15,7 @@ export const COMMANDS: readonly Command[] = [
   ...handKeys,
   ...passKeys,
   ...guardKeys,
+  ...familyKeys,
   ...placeKeys,
   ...mendKeys,
   ...laneKeys,

@@ -388,17 +388,13 @@ export class HandSession {
       const key = this.journal.end();
       this.#do({ phase: this.#phase, at: nowMs }, { do: 'wrap' }, key);
       const from = this.recorder.roll?.now ?? 0;
-      this.journal.begin(passState(this.recorder.song), [...this.#fingersDown(from), { do: 'play', from }], from);
+      this.journal.begin(
+        passState(this.recorder.song),
+        [...this.recorder.fingersDown(from), { do: 'play', from }],
+        from,
+      );
       this.listener.onChange();
     }
-  }
-
-  /** Fingers that are down, as events before a play: a lap begins with them. */
-  #fingersDown(t: Seconds): HandEvent[] {
-    return this.recorder.touched.flatMap((control): HandEvent[] => [
-      { do: 'touch', control },
-      { do: 'move', control, value: this.recorder.capAt(control, t) },
-    ]);
   }
 
   /** Does something, lets it be heard, and says what came of it: passes at once, edits once nothing can come before them. */
@@ -406,6 +402,8 @@ export class HandSession {
     const fresh = this.#hands.take(moment, deed, key);
     for (const take of this.recorder.roll?.takes ?? []) this.#off.add(take.control);
     for (const id of this.recorder.poised.keys()) this.#off.add(id);
+    // Companions of what a hand moved, too.
+    for (const id of this.recorder.touched) this.#off.add(id);
     if (fresh.some((one) => one.before !== one.after) && deed.do !== 'adopt') this.engine.setSong(this.heardSong);
     for (const told of fresh) this.#sayPass(told);
     if (deed.do !== 'time') this.#mirrorAll(this.engine.positionAt(this.clock.now()));

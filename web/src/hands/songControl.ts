@@ -20,6 +20,7 @@ import {
   layerLaw,
   modeInForce,
   shapedClip,
+  type Channel,
   type ChannelKey,
   type Clip,
   type ClipShaping,
@@ -159,6 +160,19 @@ export class SongControl {
 
   setMode(channel: ChannelKey, mode: Mode): void {
     this.session.act({ do: 'mode', channel, mode }, performance.now());
+  }
+
+  /** Sets the mode of several channels at once: of those of a gang that links modes one reaches the others. */
+  setModes(channels: readonly ChannelKey[], mode: Mode): void {
+    for (const key of channels) if (this.#channel(key).mode !== mode) this.setMode(key, mode);
+  }
+
+  setTrims(channels: readonly ChannelKey[], on: boolean): void {
+    for (const key of channels) if (this.#channel(key).trim !== on) this.setTrim(key, on);
+  }
+
+  #channel(key: ChannelKey): Channel {
+    return channelOf(this.session.recorder.song, key)!;
   }
 
   // ---- guards, trim, what passes may write
@@ -311,12 +325,33 @@ export class SongControl {
     this.host.makeEdit({ kind: 'channel', channel, changes: { solo: !solo } });
   }
 
+  /** Solos one channel and no other; the same once more solos none. */
+  soloAlone(channel: ChannelKey): void {
+    const { channels } = this.session.recorder.song;
+    const isAlone = channels.every(({ key, solo }) => solo === (key === channel));
+    this.#setSolos(isAlone ? [] : [channel]);
+  }
+
+  /** No channel is soloed any more. */
+  clearSolos(): void {
+    this.#setSolos([]);
+  }
+
+  #setSolos(soloed: readonly ChannelKey[]): void {
+    for (const { key, solo } of this.session.recorder.song.channels)
+      if (solo !== soloed.includes(key))
+        this.host.makeEdit({ kind: 'channel', channel: key, changes: { solo: !solo } });
+  }
+
   setLoop(range: Range | null): void {
     this.host.makeEdit({ kind: 'settings', changes: { loop: range } });
   }
 
-  touch(id: ControlId, atMs: number): void {
-    this.session.act({ do: 'touch', control: id }, atMs);
+  /** Whether a hand leaves the others of a gang out, as long as a key is held. */
+  isAlone = false;
+
+  touch(id: ControlId, atMs: number, alone = this.isAlone): void {
+    this.session.act({ do: 'touch', control: id, ...(alone ? { alone } : {}) }, atMs);
   }
 
   /** Moves a touched control to a place on its throw. */
@@ -365,9 +400,11 @@ export class SongControl {
   #moveOnce(id: ControlId, value: number): void {
     const now = performance.now();
     const { recorder, isRolling } = this.session;
-    const held = recorder.touched.includes(id);
-    if (isRolling || held) return this.session.act({ do: 'move', control: id, value }, now);
-    this.session.act({ do: 'touch', control: id }, now);
+    // One that another hand leads is taken over.
+    const held = recorder.touched.includes(id) && recorder.leaderOf(id) === null;
+    const alone = this.isAlone ? { alone: true } : {};
+    if (isRolling || held) return this.session.act({ do: 'move', control: id, value, ...alone }, now);
+    this.touch(id, now);
     this.session.act({ do: 'move', control: id, value }, now);
     this.session.act({ do: 'release', control: id }, now);
   }
@@ -380,7 +417,7 @@ export class SongControl {
 
   /** Turns a switch over for as long as the key is held, as touch has it; latch and write hold it on by themselves. */
   pressSwitch(id: ControlId, atMs: number): void {
-    this.session.act({ do: 'touch', control: id }, atMs);
+    this.touch(id, atMs);
     this.session.act({ do: 'move', control: id, value: this.travelNow(id) >= 0.5 ? 0 : 1 }, atMs);
   }
 

@@ -44,11 +44,11 @@ export function showProbe(engine: SongEngine, session: HandSession, waiting: () 
   };
 }
 
-/** Notes how long a picture took the main thread, and where it has the line. */
-export function notePicture(ms: number, lineX: number): void {
+/** Notes how long a picture took the main thread, and where it has the line, where it has one. */
+export function notePicture(ms: number, lineX?: number): void {
   const probe = globalThis.sureHandProbe;
   if (!probe) return;
-  probe.lineX = lineX;
+  if (lineX !== undefined) probe.lineX = lineX;
   const { pictures } = probe;
   pictures.push(ms);
   if (pictures.length > PICTURES_KEPT) pictures.splice(0, pictures.length - PICTURES_KEPT);

@@ -30,6 +30,24 @@ export type OpenLanes = {
   readonly pinned: readonly string[];
 };
 
+/** The widths of a strip on the Desk: its throw alone, with the bar to come, with four bars and its sends. */
+export const STRIP_PX = [44, 88, 160] as const;
+export type StripPx = (typeof STRIP_PX)[number];
+
+/** Which strips of the Desk are looked at, and how wide. */
+export type DeskView = {
+  readonly px: StripPx;
+  /** Strips that have a width of their own, by channel. */
+  readonly own: { readonly [channel: string]: StripPx };
+  /** What stands on all throws, as what it is of each channel (`send/hall/level`); null is what each has in hand. */
+  readonly throws: string | null;
+  /** VCAs and buses whose members stand beside them. */
+  readonly open: readonly string[];
+  /** A family, by its name, or the members of a VCA, by its key: nothing else is looked at. */
+  readonly family: string | null;
+  readonly vca: string | null;
+};
+
 /** What is looked at and how: kept in the browser for each song, never an undo step. */
 export type ViewState = OpenLanes & {
   /** The control that keys and the hand bar act on. */
@@ -38,6 +56,7 @@ export type ViewState = OpenLanes & {
   readonly chosen: readonly ControlId[];
   /** Lanes that were put away, to be brought back; null while none are. */
   readonly away: OpenLanes | null;
+  readonly desk: DeskView;
   /** Which rows are looked at. */
   readonly filter: LaneFilter;
   /** What points and ranges snap to; null is nothing. */
@@ -85,6 +104,7 @@ const initial: ViewState = {
   pinned: [],
   chosen: [],
   away: null,
+  desk: { px: 88, own: {}, throws: null, open: [], family: null, vca: null },
   filter: NO_FILTER,
   grid: 'beat',
   liftEdge: 0,
@@ -128,6 +148,7 @@ const slice = createSlice({
       ...initial,
       ...payload,
       filter: { ...NO_FILTER, ...payload.filter },
+      desk: { ...initial.desk, ...payload.desk },
     }),
     takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
       if (!state.picked?.lanes.some(({ control }) => control === payload)) state.picked = null;
@@ -174,6 +195,19 @@ const slice = createSlice({
     },
     filtered: (state, { payload }: PayloadAction<Partial<LaneFilter>>) => {
       state.filter = { ...state.filter, ...payload };
+    },
+    deskLooked: (state, { payload }: PayloadAction<Partial<DeskView>>) => {
+      state.desk = { ...state.desk, ...payload } as never;
+    },
+    /** The next width: of all strips, or of one channel's alone. */
+    stripsWidened: (state, { payload: channel }: PayloadAction<string | null>) => {
+      const next = (px: StripPx): StripPx => STRIP_PX[(STRIP_PX.indexOf(px) + 1) % STRIP_PX.length]!;
+      if (channel !== null) state.desk.own[channel] = next(state.desk.own[channel] ?? state.desk.px);
+      else state.desk = { ...state.desk, px: next(state.desk.px), own: {} };
+    },
+    /** The members of a VCA or a bus stand beside it, or no more. */
+    membersToggled: (state, { payload }: PayloadAction<string>) => {
+      state.desk.open = toggled(state.desk.open, payload);
     },
     gridChosen: (state, { payload }: PayloadAction<Grid | null>) => {
       state.grid = payload;
@@ -288,6 +322,9 @@ export const {
   stackToggled,
   lanesPutAway,
   filtered,
+  deskLooked,
+  stripsWidened,
+  membersToggled,
   gridChosen,
   liftEdgeSet,
   numbersToggled,

@@ -1,6 +1,14 @@
-import { channelNamed, channelOf, controlId, controlsOf, type ControlId, type Song } from '@sure-hand/core/song';
+import {
+  channelNamed,
+  channelOf,
+  controlId,
+  controlsOf,
+  likeOn,
+  type ControlId,
+  type Song,
+} from '@sure-hand/core/song';
 import { pickedOf } from '../hands/picking.js';
-import type { OpenLanes, ViewState } from './viewSlice.js';
+import type { DeskView, OpenLanes, ViewState } from './viewSlice.js';
 
 /** Where a hand goes on when what it had is not there any more: to its channel's level, or the first channel's. */
 function inHandWithin(inHand: ControlId | null, song: Song): ControlId | null {
@@ -21,6 +29,16 @@ function openWithin({ front, stacked, pinned }: OpenLanes, song: Song): OpenLane
   };
 }
 
+/** The Desk as far as the song has it. */
+function deskWithin(desk: DeskView, song: Song): DeskView {
+  const isThere = (key: string): boolean => channelOf(song, key) !== undefined;
+  const own = Object.fromEntries(Object.entries(desk.own).filter(([key]) => isThere(key)));
+  const vca = desk.vca !== null && isThere(desk.vca) ? desk.vca : null;
+  const hasLike = (like: string): boolean => song.channels.some((channel) => likeOn(song, channel, like));
+  const throws = desk.throws !== null && hasLike(desk.throws) ? desk.throws : null;
+  return { ...desk, own, vca, throws, open: desk.open.filter(isThere) };
+}
+
 /** The view without what has gone from the song: nothing of it names a control or a channel that is not there. */
 export function viewWithin(view: ViewState, song: Song): ViewState {
   const known = controlsOf(song);
@@ -33,6 +51,7 @@ export function viewWithin(view: ViewState, song: Song): ViewState {
     ...view,
     inHand: inHandWithin(view.inHand, song),
     ...openWithin(view, song),
+    desk: deskWithin(view.desk, song),
     away: view.away && openWithin(view.away, song),
     chosen: view.chosen.filter((id) => known.has(id)),
     picked: view.picked && pickedOf(view.picked.lanes.filter(isThere), view.picked.isPass),

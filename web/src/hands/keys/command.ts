@@ -5,7 +5,19 @@ export type Command = {
   readonly id: string;
   readonly name: string;
   readonly group:
-    'Transport' | 'In hand' | 'Modes' | 'Passes' | 'Guards' | 'Range' | 'Mending' | 'Lanes' | 'Song' | 'View' | 'Steps';
+    | 'Transport'
+    | 'In hand'
+    | 'Modes'
+    | 'Passes'
+    | 'Guards'
+    | 'Range'
+    | 'Families'
+    | 'Desk'
+    | 'Mending'
+    | 'Lanes'
+    | 'Song'
+    | 'View'
+    | 'Steps';
   readonly keys: string;
   readonly press: (scene: CommandScene) => void;
   readonly release?: (scene: CommandScene) => void;

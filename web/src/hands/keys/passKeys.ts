@@ -1,5 +1,5 @@
 import { MODES, channelOf } from '@sure-hand/core/song';
-import { carryOn, channelInHand, compare, playEdges, withChannel } from '../commandScene.js';
+import { carryOn, channelsInHand, compare, playEdges, withChannel } from '../commandScene.js';
 import type { Command } from './command.js';
 
 const modeNames = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' } as const;
@@ -11,17 +11,18 @@ export const passKeys: readonly Command[] = [
     name: modeNames[mode],
     group: 'Modes',
     keys: String(i + 1),
-    press: (scene) => {
-      const key = channelInHand(scene);
-      if (key) scene.control.setMode(key, mode);
-    },
+    press: (scene) => scene.control.setModes(channelsInHand(scene), mode),
   })),
   {
     id: 'trim',
     name: 'Trim on or off',
     group: 'Modes',
     keys: '0',
-    press: withChannel(({ song, control }, key) => control.setTrim(key, !channelOf(song, key)!.trim)),
+    press: (scene) => {
+      const channels = channelsInHand(scene);
+      const isOn = channels.some((key) => !channelOf(scene.song, key)!.trim);
+      scene.control.setTrims(channels, isOn);
+    },
   },
   ...MODES.map((mode, i): Command => ({
     id: `desk-${mode}`,

@@ -5,18 +5,25 @@ import {
   controlOf,
   controlsOfChannel,
   modeInForce,
+  type Channel,
   type ControlKind,
   type Mode,
   type Song,
 } from '@sure-hand/core/song';
+import { channelsModedWith } from '@sure-hand/core/groups';
+import { channelsOf } from '../../hands/families.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { useViewParts } from '../../store/store.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import type { ChannelRow } from './rideLayout.js';
+
+/** The channel that it is the menu of, and the control that stands in front. */
+type Row = Pick<ChannelRow, 'channel' | 'control'>;
 
 const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
 
 /** The mode of a channel, and what opens its menu: which is made when it is asked for, since there may be hundreds. */
-export function ModeMenu({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+export function ModeMenu({ song, row }: { song: Song; row: Row }): ReactNode {
   const [isAsked, ask] = useState(false);
   const mode = modeInForce(song, row.channel.key);
   const { trim, name } = row.channel;
@@ -40,7 +47,7 @@ function OpenedMenu({
   words,
 }: {
   song: Song;
-  row: ChannelRow;
+  row: Row;
   look: { className: string; 'aria-label': string };
   words: string;
 }): ReactNode {
@@ -64,18 +71,24 @@ function OpenedMenu({
   );
 }
 
-function ModeItems({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+function ModeItems({ song, row }: { song: Song; row: Row }): ReactNode {
   const { control } = useOpenSong();
+  const { chosen } = useViewParts('chosen');
   const { trim } = row.channel;
+  const together = channelsOf(song, chosen);
+  // Of what is chosen, all; else the channel alone, or with it what a gang links.
+  const channels = together.includes(row.channel.key) ? together : [row.channel.key];
+  const along = channels.length > 1 ? channels : channelsModedWith(song, row.channel.key);
   const front = controlOf(song, row.control).name.toLowerCase();
   return (
     <>
+      {along.length > 1 && <Menu.Label>Of {along.length} channels together</Menu.Label>}
       {MODES.map((one, i) => (
         <Menu.Item
           key={one}
           fw={one === row.channel.mode ? 700 : 400}
           rightSection={<KeyHint keys={String(i + 1)} />}
-          onClick={() => control.setMode(row.channel.key, one)}
+          onClick={() => control.setModes(channels, one)}
         >
           {MODE_NAMES[one]}
         </Menu.Item>
@@ -86,12 +99,12 @@ function ModeItems({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
         </Text>
       )}
       <Menu.Divider role="separator" />
-      <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrim(row.channel.key, !trim)}>
+      <Menu.Item rightSection={<KeyHint keys="0" />} onClick={() => control.setTrims(channels, !trim)}>
         {trim ? 'Trim off' : 'Trim: a hand gives an offset'}
       </Menu.Item>
       <Menu.Item
         rightSection={<KeyHint keys="F" />}
-        disabled={!waitingTrim(song, row).length}
+        disabled={!waitingTrim(song, row.channel).length}
         onClick={() => control.foldTrim(row.channel.key)}
       >
         Fold the trim that waits
@@ -122,10 +135,10 @@ const KeyHint = ({ keys }: { keys: string }): ReactNode => (
 );
 
 /** Controls of a channel that trim waits on. */
-export const waitingTrim = (song: Song, row: ChannelRow): string[] =>
-  controlsOfChannel(song, row.channel).flatMap((one) => (song.lanes[one.id]?.trim.length ? [one.name] : []));
+export const waitingTrim = (song: Song, channel: Channel): string[] =>
+  controlsOfChannel(song, channel).flatMap((one) => (song.lanes[one.id]?.trim.length ? [one.name] : []));
 
 /** Kinds of control that a channel has. */
-const kindsOf = (song: Song, row: ChannelRow): ControlKind[] => [
+const kindsOf = (song: Song, row: Row): ControlKind[] => [
   ...new Set(controlsOfChannel(song, row.channel).map((one) => one.kind)),
 ];

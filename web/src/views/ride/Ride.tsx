@@ -8,7 +8,7 @@ import {
   useState,
   type ReactNode,
 } from 'react';
-import { channelNamed, type Song } from '@sure-hand/core/song';
+import { channelNamed, controlId, type Song } from '@sure-hand/core/song';
 import { familyOf, isFiltering } from '../../hands/laneFilter.js';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
@@ -17,7 +17,7 @@ import type { OpenSong } from '../../open/openSong.js';
 import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
-import { HEAD_PX, foldToggled, headsDrawn, wholeShown, zoomed } from '../../store/viewSlice.js';
+import { HEAD_PX, foldToggled, headsDrawn, lanesChosen, wholeShown, zoomed } from '../../store/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
 import { LaneHead } from './LaneHead.js';
 import { LookedAt } from './LookedAt.js';
@@ -204,7 +204,12 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
             className="family"
             style={{ top: row.top, height: row.height, borderLeftColor: hue(row.family) }}
             aria-expanded={!row.folded}
-            onClick={() => dispatch(foldToggled(row.family))}
+            title="Folds the family; Ctrl+click chooses all of it"
+            onClick={(event) => {
+              if (!event.ctrlKey && !event.metaKey) return void dispatch(foldToggled(row.family));
+              const own = song.channels.filter((one) => familyOf(one) === row.family);
+              dispatch(lanesChosen(own.map(({ key }) => controlId(key, 'level'))));
+            }}
           >
             {row.folded ? <IconChevronRight size={13} /> : <IconChevronDown size={13} />}
             {row.family}

@@ -1,13 +1,9 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
-import type { Layer } from 'konva/lib/Layer.js';
-import { Shape, type ShapeConfig } from 'konva/lib/Shape.js';
-import { Stage } from 'konva/lib/Stage.js';
 import { meterMap } from '@sure-hand/core/time';
 import type { Song } from '@sure-hand/core/song';
 import { LOOKS } from '../../parts/look.js';
-import { opaqueLayer } from '../../parts/opaqueLayer.js';
+import { useDrawing } from '../../parts/useDrawing.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
-import { notePicture } from '../../open/probe.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { rideGestures, type HeldGestures, type LaneStage, type PointerAt, type StageRef } from './gestures/index.js';
 import { LanePicture, type PictureScene } from './lanePicture.js';
@@ -82,41 +78,8 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   );
 }
 
-/** A canvas in a box, and a picture on it: drawn before the browser paints where it has changed, and at once in a new size. */
-function useDrawing(picture: LanePicture, width: number, height: number): RefObject<HTMLDivElement | null> {
-  const box = useRef<HTMLDivElement>(null);
-  const layer = useRef<Layer | null>(null);
-  useEffect(() => {
-    const stage = new Stage({ container: box.current!, listening: false });
-    // Nothing here is hit by it: gestures are told by the box, and the scene alone is ever drawn.
-    // Each picture fills all that it draws: what is left of the one before stands.
-    layer.current = opaqueLayer({ listening: false, clearBeforeDraw: false });
-    const sceneFunc: ShapeConfig['sceneFunc'] = (context) => picture.draw(context._context as CanvasRenderingContext2D);
-    layer.current.add(new Shape({ listening: false, perfectDrawEnabled: false, sceneFunc }));
-    stage.add(layer.current);
-    let frame = 0;
-    const tick = (): void => {
-      const began = performance.now();
-      if (picture.isStale(began)) layer.current?.drawScene();
-      notePicture(performance.now() - began, picture.scale.lineX);
-      frame = requestAnimationFrame(tick);
-    };
-    frame = requestAnimationFrame(tick);
-    return () => {
-      cancelAnimationFrame(frame);
-      stage.destroy();
-    };
-  }, [picture]);
-  // A new size empties the canvas, and may come after this frame's picture.
-  useEffect(() => {
-    layer.current?.getStage()?.size({ width, height });
-    layer.current?.drawScene();
-  }, [width, height]);
-  return box;
-}
-
 /** Escape gives up what can be given up; a view that goes by a key takes no hand along that is still down. */
-function useLettingGo(held: HeldGestures): void {
+export function useLettingGo(held: HeldGestures): void {
   useEffect(() => {
     const cancel = (event: KeyboardEvent): void => {
       if (event.key === 'Escape') held.drop();

@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef, type ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
 import {
   controlsOfChannel,
@@ -14,16 +14,18 @@ import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { askedFor, laneChosen, pinToggled, takenInHand } from '../../store/viewSlice.js';
+import { useMutePress } from '../../open/useMutePress.js';
+import { gangWords } from '../../hands/familyWords.js';
 import { LaneButton, SpokenCap } from './laneParts.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
 import type { ChannelRow } from './rideLayout.js';
 
 /** What a slim row tells of its channel by shape: curves out of sight, safe, parked, trim waiting. */
-function Marks({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
+export function Marks({ song, row }: { song: Song; row: Pick<ChannelRow, 'channel' | 'control'> }): ReactNode {
   const controls = controlsOfChannel(song, row.channel);
   const hidden = controls.filter((one) => one.id !== row.control && song.lanes[one.id]?.points.length);
   const marks: { readonly key: string; readonly label: string; readonly shape: ReactNode }[] = [];
-  const trimmed = waitingTrim(song, row);
+  const trimmed = waitingTrim(song, row.channel);
   if (trimmed.length)
     marks.push({
       key: 'trim',
@@ -46,6 +48,13 @@ function Marks({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
       label: `Safe, written by nothing: ${listed(safe)}`,
       shape: <circle cx="6" cy="6" r="4" />,
     });
+  const gangs = song.gangs.filter(({ channels }) => channels.includes(row.channel.key) && channels.length > 1);
+  if (gangs.length)
+    marks.push({
+      key: 'gang',
+      label: gangs.map((gang) => gangWords(song, gang)).join('. '),
+      shape: <path d="M4 3.5a2.5 2.5 0 1 0 0 5h1.5M8 8.5a2.5 2.5 0 1 0 0-5H6.5M4.5 6h3" />,
+    });
   if (hidden.length)
     marks.push({
       key: 'hidden',
@@ -67,7 +76,7 @@ const Mark = ({ label, shape }: { label: string; shape: ReactNode }): ReactNode 
 const TAIL = 7;
 
 /** A name that is shortened in its middle where there is no room for it: takes and mics are told apart by their ends. */
-function ShortName({ name }: { name: string }): ReactNode {
+export function ShortName({ name }: { name: string }): ReactNode {
   const cut = Math.max(0, name.length - TAIL);
   return (
     <span className="short-name">
@@ -82,15 +91,7 @@ function RowActs({ song, channel }: { song: Song; channel: Channel }): ReactNode
   const { control } = useOpenSong();
   const muteId = controlId(channel.key, 'mute');
   const isMuted = (song.lanes[muteId]?.rest ?? 0) >= 0.5;
-  const held = useRef(false);
-  const letGo = (ms: number): void => {
-    if (held.current) control.release(muteId, ms);
-    held.current = false;
-  };
-  // The row may go out of sight under the finger, which nobody then says has come up.
-  const latest = useRef(letGo);
-  latest.current = letGo;
-  useEffect(() => () => latest.current(performance.now()), []);
+  const press = useMutePress(channel.key);
   return (
     <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
       {channel.kind !== 'main' && (
@@ -107,14 +108,7 @@ function RowActs({ song, channel }: { song: Song; channel: Channel }): ReactNode
         className={isMuted ? 'small is-muted' : 'small'}
         aria-label={`Mute ${channel.name}`}
         aria-pressed={isMuted}
-        onPointerDown={(event) => {
-          // Captured, so that a finger that slides off the button is still let go.
-          event.currentTarget.setPointerCapture(event.pointerId);
-          held.current = true;
-          control.pressSwitch(muteId, event.timeStamp);
-        }}
-        onPointerCancel={(event) => letGo(event.timeStamp)}
-        onPointerUp={(event) => letGo(event.timeStamp)}
+        {...press}
       >
         Mute
       </PlainButton>

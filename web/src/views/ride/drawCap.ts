@@ -3,28 +3,29 @@ import { FIGURES, FONT } from '../../parts/look.js';
 import type { ThrowMark } from '@sure-hand/core/units';
 import type { CapLook } from './capLook.js';
 
-const CAP = { slimW: 22, slimH: 11, tallW: 34, tallH: 16 } as const;
+const CAP = { slimW: 22, slimH: 11, tallW: 34, tallH: 16, panW: 9, panH: 15 } as const;
 
 function pill(ctx: CanvasRenderingContext2D, x: number, y: number, w: number, h: number): void {
   ctx.beginPath();
-  ctx.roundRect(x - w / 2, y - h / 2, w, h, h / 2.4);
+  ctx.roundRect(x - w / 2, y - h / 2, w, h, Math.min(w, h) / 2.4);
 }
 
+type DrawnCap = { x: number; y: number; state: CapLook; isTrim?: boolean; look: Look; breath: number };
+
 /** Draws a cap at its place on the line. */
-export function drawCap(
+export const drawCap = (ctx: CanvasRenderingContext2D, { isTall, ...cap }: DrawnCap & { isTall: boolean }): void =>
+  drawSized(ctx, cap, isTall ? CAP.tallW : CAP.slimW, isTall ? CAP.tallH : CAP.slimH);
+
+/** Draws the cap of a throw that lies across. */
+export const drawPanCap = (ctx: CanvasRenderingContext2D, cap: DrawnCap): void =>
+  drawSized(ctx, cap, CAP.panW, CAP.panH);
+
+function drawSized(
   ctx: CanvasRenderingContext2D,
-  {
-    x,
-    y,
-    isTall,
-    state,
-    isTrim = false,
-    look,
-    breath,
-  }: { x: number; y: number; isTall: boolean; state: CapLook; isTrim?: boolean; look: Look; breath: number },
+  { x, y, state, isTrim = false, look, breath }: DrawnCap,
+  w: number,
+  h: number,
 ): void {
-  const w = isTall ? CAP.tallW : CAP.slimW;
-  const h = isTall ? CAP.tallH : CAP.slimH;
   ctx.save();
   ctx.lineWidth = 1.5;
   const writes = state === 'touch' || state === 'latch' || state === 'write';
@@ -51,10 +52,15 @@ export function drawCap(
   ctx.setLineDash([]);
   ctx.strokeStyle = writes ? look.onCoral : ctx.strokeStyle;
   if (state === 'heard' || writes) {
-    // A hand is on it, or holds it: the notch shows.
+    // A hand is on it, or holds it: the notch shows, across its way.
     ctx.beginPath();
-    ctx.moveTo(x - w / 2 + 5, y);
-    ctx.lineTo(x + w / 2 - 5, y);
+    if (w > h) {
+      ctx.moveTo(x - w / 2 + 5, y);
+      ctx.lineTo(x + w / 2 - 5, y);
+    } else {
+      ctx.moveTo(x, y - h / 2 + 3);
+      ctx.lineTo(x, y + h / 2 - 3);
+    }
     ctx.stroke();
   }
   ctx.restore();

@@ -99,7 +99,7 @@ export function drawLanes(ctx: CanvasRenderingContext2D, scene: LanesScene): voi
  * A curve that is read is a plain line; a rest a thinner one; what is off or parked dotted, at half strength. A switch is
  * a block where it is on; under a trim that waits the base is thin, and the band between them hatched.
  */
-function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScene, row: ChannelRow): void {
+export function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScene, row: ChannelRow): void {
   const { song, scale, look, from, to } = scene;
   const lane = laneOfRow(song, row);
   const kept = laneOf(song, row.control);

@@ -1,0 +1,46 @@
+import { useEffect, useRef, type RefObject } from 'react';
+import type { Layer } from 'konva/lib/Layer.js';
+import { Shape, type ShapeConfig } from 'konva/lib/Shape.js';
+import { Stage } from 'konva/lib/Stage.js';
+import { notePicture } from '../open/probe.js';
+import { opaqueLayer } from './opaqueLayer.js';
+
+/** A picture that draws itself where it has changed; `scale` says where its now line stands, where it has one. */
+export type Picture = {
+  isStale(nowMs: number): boolean;
+  draw(ctx: CanvasRenderingContext2D): void;
+  readonly scale?: { readonly lineX: number };
+};
+
+/** A canvas in a box, and a picture on it: drawn before the browser paints where it has changed, and at once in a new size. */
+export function useDrawing(picture: Picture, width: number, height: number): RefObject<HTMLDivElement | null> {
+  const box = useRef<HTMLDivElement>(null);
+  const layer = useRef<Layer | null>(null);
+  useEffect(() => {
+    const stage = new Stage({ container: box.current!, listening: false });
+    // Nothing here is hit by it: gestures are told by the box, and the scene alone is ever drawn.
+    // Each picture fills all that it draws: what is left of the one before stands.
+    layer.current = opaqueLayer({ listening: false, clearBeforeDraw: false });
+    const sceneFunc: ShapeConfig['sceneFunc'] = (context) => picture.draw(context._context as CanvasRenderingContext2D);
+    layer.current.add(new Shape({ listening: false, perfectDrawEnabled: false, sceneFunc }));
+    stage.add(layer.current);
+    let frame = 0;
+    const tick = (): void => {
+      const began = performance.now();
+      if (picture.isStale(began)) layer.current?.drawScene();
+      notePicture(performance.now() - began, picture.scale?.lineX);
+      frame = requestAnimationFrame(tick);
+    };
+    frame = requestAnimationFrame(tick);
+    return () => {
+      cancelAnimationFrame(frame);
+      stage.destroy();
+    };
+  }, [picture]);
+  // A new size empties the canvas, and may come after this frame's picture.
+  useEffect(() => {
+    layer.current?.getStage()?.size({ width, height });
+    layer.current?.drawScene();
+  }, [width, height]);
+  return box;
+}

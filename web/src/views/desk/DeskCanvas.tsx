@@ -1,0 +1,144 @@
+import { useEffect, useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
+import { meterMap } from '@sure-hand/core/time';
+import { effectiveValueAt } from '@sure-hand/core/groups';
+import { controlId, type Song } from '@sure-hand/core/song';
+import { dbOfGain, printDb } from '@sure-hand/core/units';
+import { LOOKS } from '../../parts/look.js';
+import { useDrawing } from '../../parts/useDrawing.js';
+import type { OpenSong } from '../../open/openSong.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { useAppDispatch, useViewParts } from '../../store/store.js';
+import { useLettingGo } from '../ride/RideCanvas.js';
+import type { LaneStage, PointerAt, StageRef } from '../ride/gestures/index.js';
+import { RIDE } from '../ride/rideLayout.js';
+import { deskGestures } from './deskGestures.js';
+import { DESK, rowOf, stripAt, throwHeight, type Strip } from './deskLayout.js';
+import { DeskPicture, stripScale, type DeskScene } from './deskPicture.js';
+
+type Props = {
+  readonly song: Song;
+  readonly strips: readonly Strip[];
+  readonly width: number;
+  readonly height: number;
+  readonly scrolled: RefObject<number>;
+};
+
+/** How far one notch of the wheel moves the cap under it, while Alt is held: as many arrows. */
+const WHEEL_PX = 40;
+
+/** The throws of the Desk. Drawn from the engine and the recorder with every picture, not by React. */
+export function DeskCanvas({ song, strips, width, height, scrolled }: Props): ReactNode {
+  const open = useOpenSong();
+  const dispatch = useAppDispatch();
+  const { scheme, inHand } = useViewParts('scheme', 'inHand');
+  const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const stage = useRef<LaneStage | null>(null);
+  const held = useMemo(() => deskGestures(stage as StageRef), []);
+  const high = throwHeight(height);
+  const canvasPx = DESK.throwTop + high + DESK.underPx;
+  const scene: DeskScene = { open, map, strips, width, height: canvasPx, scrolled, look: LOOKS[scheme], inHand };
+  const kept = useRef<DeskPicture | null>(null);
+  const picture = (kept.current ??= new DeskPicture(scene, held));
+  useLayoutEffect(() => {
+    picture.show(scene);
+    const nowhere = { rows: [], range: null, freshHandles: () => [] };
+    stage.current = { ...{ open, dispatch, song, map }, ...nowhere, scale: stripScale(map, 0, 44) };
+  });
+  const box = useDrawing(picture, width, canvasPx);
+  useLettingGo(held);
+  useWheelOnCaps(box, open, strips, scrolled);
+  const at = (event: PointerEvent): PointerAt => pointerAt(event, { strips, scrolled: scrolled.current, high });
+  const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
+  return (
+    <div
+      ref={box}
+      data-testid="throws"
+      className="desk-throws"
+      style={{ width, height: canvasPx }}
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        open.engine.wake();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        held.down(at(event));
+      }}
+      onPointerMove={(event) => {
+        if (held.holds(event.pointerId)) return held.move(at(event));
+        event.currentTarget.title = meterWords(open, at(event));
+      }}
+      onPointerUp={up}
+      onPointerCancel={up}
+    />
+  );
+}
+
+/** What a channel's meter reads, in figures: its peak, the highest of a while, and the gain after its fader. */
+function meterWords(open: OpenSong, { row, y }: PointerAt): string {
+  if (!row || row.channel.kind === 'vca' || y > DESK.throwTop) return '';
+  const { key, name } = row.channel;
+  const { peaks, held } = open.meters.read(key, open.engine.meterOf(key), performance.now());
+  const { recorder, heardSong } = open.session;
+  const level = effectiveValueAt(heardSong, controlId(key, 'level'), recorder.roll?.now ?? open.control.position);
+  const words = (gain: number): string => printDb(dbOfGain(gain));
+  return `${name}: peak ${words(Math.max(...peaks))}, highest ${words(held)}; its fader with VCAs gives ${printDb(level)}`;
+}
+
+/** Where a pointer is: in its strip, as far from the throw as it would be from Ride's line. */
+function pointerAt(
+  event: PointerEvent,
+  { strips, scrolled, high }: { strips: readonly Strip[]; scrolled: number; high: number },
+): PointerAt {
+  const box = event.currentTarget.getBoundingClientRect();
+  const across = event.clientX - box.left - DESK.scalePx + scrolled;
+  const y = event.clientY - box.top;
+  const strip = event.clientX - box.left < DESK.scalePx ? null : stripAt(strips, across);
+  const x = (clientX: number): number =>
+    clientX - box.left - DESK.scalePx + scrolled - (strip?.left ?? 0) - DESK.throwX + RIDE.meterPx;
+  const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
+  return {
+    id: event.pointerId,
+    x: x(event.clientX),
+    y,
+    rowY: y,
+    row: strip && rowOf(strip, high),
+    onRuler: false,
+    isFine: event.shiftKey,
+    isFree: event.altKey,
+    isLocked: event.ctrlKey || event.metaKey,
+    atMs: event.timeStamp,
+    moves: (moves.length ? moves : [event.nativeEvent]).map((one) => ({
+      x: x(one.clientX),
+      y: one.clientY - box.top,
+      isFine: one.shiftKey,
+      atMs: one.timeStamp,
+    })),
+  };
+}
+
+/** The wheel moves a cap only over it, and only while Alt is held; else it scrolls the strips. */
+function useWheelOnCaps(
+  box: RefObject<HTMLDivElement | null>,
+  open: OpenSong,
+  strips: readonly Strip[],
+  scrolled: RefObject<number>,
+): void {
+  const latest = useRef({ open, strips });
+  latest.current = { open, strips };
+  useEffect(() => {
+    const at = box.current;
+    if (!at) return;
+    let rest = 0;
+    const wheel = (event: WheelEvent): void => {
+      if (!event.altKey) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const across = event.clientX - at.getBoundingClientRect().left - DESK.scalePx + scrolled.current;
+      const strip = stripAt(latest.current.strips, across);
+      if (!strip) return;
+      rest -= event.deltaY;
+      for (; Math.abs(rest) >= WHEEL_PX; rest -= Math.sign(rest) * WHEEL_PX)
+        latest.current.open.control.nudge(strip.control, rest > 0 ? 1 : -1, event.shiftKey);
+    };
+    at.addEventListener('wheel', wheel, { passive: false });
+    return () => at.removeEventListener('wheel', wheel);
+  }, [box, scrolled]);
+}
