@@ -134,7 +134,7 @@ function useWords(id: ControlId | null): HandWords {
   const receipt = pass && (spanChanges.length ? withChanges(pass.receipt, spanChanges) : pass.receipt);
   const words = handWords({ ...moment, told: receipt && isPassTold ? { receipt, number, close: pass.close } : null });
   // Whom a hand would move along concerns the control in hand: it comes first.
-  const along = id && !words.isWriting ? alongWords(session.recorder.song, id) : null;
+  const along = id && !words.isWriting && !(receipt && isPassTold) ? alongWords(session.recorder.song, id) : null;
   return along ? { ...words, more: `${along} ${words.more}` } : words;
 }
 

@@ -1,5 +1,6 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, MultiSelect, SegmentedControl, Select, Text, TextInput } from '@mantine/core';
+import { vcasOver } from '@sure-hand/core/groups';
 import { channelNamed, channelOf, controlId, laneOf, type Channel, type Song } from '@sure-hand/core/song';
 import { channelsOf, foldForecast, membersToChoose, newVca, wrongOf } from '../hands/families.js';
 import { listed } from '../hands/familyWords.js';
@@ -16,8 +17,10 @@ export function VcaSheet({ onClose }: { readonly onClose: () => void }): ReactNo
   const { inHand, chosen } = useViewParts('inHand', 'chosen');
   const vcas = song.channels.filter(({ kind }) => kind === 'vca');
   const held = inHand ? channelOf(song, channelNamed(inHand)) : undefined;
+  // Of a member the VCA over it.
+  const over = held && vcasOver(song, held.key)[0];
   const [which, setWhich] = useState<string>(
-    chosen.length ? NEW : held?.kind === 'vca' ? held.key : (vcas[0]?.key ?? NEW),
+    chosen.length ? NEW : held?.kind === 'vca' ? held.key : (over ?? vcas[0]?.key ?? NEW),
   );
   const vca = vcas.find(({ key }) => key === which);
   return (

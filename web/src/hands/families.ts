@@ -6,12 +6,14 @@ import {
   channelNamed,
   channelOf,
   channelWithDefaults,
+  controlId,
   controlOf,
   controlsOf,
   controlsOfChannel,
   fullName,
   gangWithDefaults,
   laneOf,
+  sendControlId,
   type Channel,
   type ChannelKey,
   type ControlId,
@@ -56,6 +58,17 @@ export const newChannel = (song: Song, kind: 'track' | 'bus', name: string): Cha
 /** Channels that can be members of a VCA: all but itself and those it would close a ring with. */
 export const membersToChoose = (song: Song, vca: ChannelKey | null): readonly Channel[] =>
   song.channels.filter(({ key }) => key !== vca && (vca === null || !vcasOver(song, vca).includes(key)));
+
+/** What stands under a VCA or a bus where that is opened: the levels of its members, or all sends that feed it; none of others. */
+export function membersOf(
+  song: Song,
+  { kind, key, members }: Channel,
+): readonly { readonly key: ChannelKey; readonly control: ControlId }[] {
+  if (kind === 'vca') return members.map((member) => ({ key: member, control: controlId(member, 'level') }));
+  if (kind !== 'bus') return [];
+  const feeding = song.channels.filter((one) => one.sends.some(({ bus }) => bus === key));
+  return feeding.map((one) => ({ key: one.key, control: sendControlId(one.key, key, 'level') }));
+}
 
 /** What folding a VCA would do: what it writes, how many points that is, where +12 dB holds a member; or what keeps it from that. */
 export type FoldForecast = { readonly can: boolean; readonly says: string; readonly clamps: string | null };

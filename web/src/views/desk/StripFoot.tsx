@@ -1,5 +1,5 @@
 import { memo, type ReactNode } from 'react';
-import { IconChevronLeft, IconChevronRight, IconHeadphones, IconVolume, IconVolumeOff } from '@tabler/icons-react';
+import { IconHeadphones, IconVolume, IconVolumeOff } from '@tabler/icons-react';
 import { mutedBy } from '@sure-hand/core/groups';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands } from '@sure-hand/core/pass';
@@ -8,14 +8,14 @@ import { useMutePress } from '../../open/useMutePress.js';
 import { LOOKS, familyHue } from '../../parts/look.js';
 import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
-import { Tip } from '../../parts/Tip.js';
-import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
-import { laneChosen, membersToggled, takenInHand } from '../../store/viewSlice.js';
+import { useAppDispatch, useViewParts } from '../../store/store.js';
+import { laneChosen, takenInHand } from '../../store/viewSlice.js';
 import { LaneButton, SpokenCap } from '../ride/laneParts.js';
+import { Members } from '../ride/Members.js';
 import { ModeMenu } from '../ride/ModeMenu.js';
 import { Marks, ShortName } from '../ride/RowHead.js';
 import { familiesOf } from '../ride/rideLayout.js';
-import { DESK, canOpen, rowOf, type Strip } from './deskLayout.js';
+import { DESK, rowOf, type Strip } from './deskLayout.js';
 
 type Props = { readonly song: Song; readonly strip: Strip; readonly top: number };
 
@@ -78,25 +78,9 @@ function StripName({ strip }: { strip: Strip }): ReactNode {
   );
 }
 
-/** What opens the members of a VCA, or the sends that feed a bus, beside it. */
-function Members({ channel }: { channel: Channel }): ReactNode {
-  const dispatch = useAppDispatch();
-  const isOpen = useAppSelector((state) => state.view.desk.open.includes(channel.key));
-  const what = channel.kind === 'vca' ? 'members' : 'sends';
-  const words = isOpen ? `Put the ${what} of ${channel.name} away` : `The ${what} of ${channel.name} beside it`;
-  return (
-    <Tip label={words}>
-      <PlainButton
-        className="small members"
-        aria-label={words}
-        aria-expanded={isOpen}
-        onClick={() => dispatch(membersToggled(channel.key))}
-      >
-        {isOpen ? <IconChevronLeft size={13} /> : <IconChevronRight size={13} />}
-      </PlainButton>
-    </Tip>
-  );
-}
+/** What stands on the throw where that is no level, and what kind of channel it is where that is no track. */
+const whatIs = ({ kind }: Channel, control: string | null): string =>
+  control ?? (kind === 'vca' ? 'VCA' : kind === 'bus' ? 'bus' : '');
 
 /** The foot of a strip: what is on the throw, mode, guards, solo and mute, name; on wide ones its sends. */
 export const StripFoot = memo(function StripFoot({ song, strip, top }: Props): ReactNode {
@@ -119,13 +103,15 @@ export const StripFoot = memo(function StripFoot({ song, strip, top }: Props): R
       <div className="strip-left">
         <ModeMenu song={song} row={row} />
         <StripActs song={song} channel={channel} isNarrow={isNarrow} />
-        <span className="marks">
-          <Marks song={song} row={row} />
-          {canOpen(song, channel) && !beside && <Members channel={channel} />}
-        </span>
-        <div className="strip-names">
-          <StripName strip={strip} />
-          {what.kind !== 'level' && <span className="strip-what">{what.name}</span>}
+        <div className="strip-naming">
+          <span className="marks">
+            <Marks song={song} row={row} />
+            {!beside && <Members song={song} channel={channel} />}
+          </span>
+          <div className="strip-names">
+            <StripName strip={strip} />
+            <span className="strip-what">{whatIs(channel, what.kind === 'level' ? null : what.name)}</span>
+          </div>
         </div>
       </div>
       {sends.length > 0 && (

@@ -1,13 +1,6 @@
 import { vcasOver } from '@sure-hand/core/groups';
-import {
-  channelOf,
-  likeOn,
-  sendControlId,
-  type Channel,
-  type ChannelKey,
-  type ControlId,
-  type Song,
-} from '@sure-hand/core/song';
+import { channelOf, likeOn, type Channel, type ChannelKey, type ControlId, type Song } from '@sure-hand/core/song';
+import { membersOf } from '../../hands/families.js';
 import { familyOf, passesFilter, type LaneFilter } from '../../hands/laneFilter.js';
 import type { DeskView, StripPx } from '../../store/viewSlice.js';
 import { familiesOf, frontOf, type ChannelRow, type LayoutView } from '../ride/rideLayout.js';
@@ -60,29 +53,17 @@ function onThrow(song: Song, channel: Channel, { front, desk }: StripsView): Con
 type Placed = Omit<Strip, 'left'>;
 
 /** The members of a VCA, or all sends that feed a bus, as strips beside it. */
-function membersBeside(song: Song, channel: Channel, view: StripsView, family: string): Placed[] {
-  const strip = (one: Channel, control: ControlId | undefined): Placed[] => {
-    if (!control) return [];
-    const key = `${channel.key} ${control}`;
-    return [{ key, channel: one, control, family, px: widthOf(view.desk, one.key), beside: channel.key }];
-  };
-  if (channel.kind === 'vca')
-    return channel.members.flatMap((key) => {
-      const one = channelOf(song, key);
-      return one ? strip(one, onThrow(song, one, view)) : [];
-    });
-  return song.channels.flatMap((one) =>
-    one.sends.some(({ bus }) => bus === channel.key) ? strip(one, sendControlId(one.key, channel.key, 'level')) : [],
-  );
-}
+const membersBeside = (song: Song, channel: Channel, view: StripsView, family: string): Placed[] =>
+  membersOf(song, channel).flatMap(({ key, control: own }): Placed[] => {
+    const one = channelOf(song, key);
+    // A VCA's members have on their throws what they have by themselves.
+    const control = one && channel.kind === 'vca' ? onThrow(song, one, view) : own;
+    if (!one || !control) return [];
+    const px = widthOf(view.desk, key);
+    return [{ key: `${channel.key} ${control}`, channel: one, control, family, px, beside: channel.key }];
+  });
 
 const widthOf = ({ px, own }: DeskView, key: ChannelKey): StripPx => (Object.hasOwn(own, key) ? own[key]! : px);
-
-/** Whether something can stand beside a channel: a VCA's members, the sends that feed a bus. */
-export const canOpen = (song: Song, { kind, key, members }: Channel): boolean =>
-  kind === 'vca'
-    ? members.length > 0
-    : kind === 'bus' && song.channels.some((one) => one.sends.some(({ bus }) => bus === key));
 
 /** The strips that are looked at, in the order of their families; members of what is open stand beside it. */
 export function layStrips(song: Song, view: StripsView): Strip[] {
@@ -133,6 +114,7 @@ export const rowOf = ({ channel, control }: Pick<Strip, 'channel' | 'control'>, 
   height,
   isTall: true,
   isHead: true,
+  beside: null,
 });
 
 /** The strip at an x among the strips; null beside them. */

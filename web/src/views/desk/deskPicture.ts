@@ -1,15 +1,16 @@
-import { levelParts, mutedBy, type OwnAt } from '@sure-hand/core/groups';
+import { mutedBy, type OwnAt } from '@sure-hand/core/groups';
 import { layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { controlId, controlOf, isSwitch, layerScale, ownValueAt, gateThatIsOff, type Song } from '@sure-hand/core/song';
 import { barLines, meterAt, quartersAt, timeOfQuarters, type MeterMap } from '@sure-hand/core/time';
 import { trimmedDb } from '@sure-hand/core/curve';
-import { LEVEL_LAW, LEVEL_SCALE, printDb, throwMarks, travelOf, type Seconds } from '@sure-hand/core/units';
+import { LEVEL_SCALE, printDb, throwMarks, travelOf, type Seconds } from '@sure-hand/core/units';
 import { heardCap } from '../../hands/heardCap.js';
 import type { OpenSong } from '../../open/openSong.js';
 import { FIGURES, FONT, type Look } from '../../parts/look.js';
 import { capLook } from '../ride/capLook.js';
-import { drawCap, drawPanCap, readableMarks } from '../ride/drawCap.js';
+import { drawCap, drawGhost, drawPanCap, readableMarks } from '../ride/drawCap.js';
 import { drawRestingCurve, laneOfRow, yOfValue } from '../ride/drawLanes.js';
+import { sumWithVcas, travelOfSum } from '../ride/drawSum.js';
 import { drawTake } from '../ride/drawTake.js';
 import type { HeldGestures } from '../ride/gestures/index.js';
 import { RIDE, yOfTravel } from '../ride/rideLayout.js';
@@ -185,9 +186,9 @@ export class DeskPicture {
     const lane = laneOfRow(song, row);
     const y = yOfValue(song, lane, position, heardCap(recorder, heard, strip.control, position));
     if (lane.control.kind === 'level') {
-      const sum = sumWithVcas(song, strip, own);
+      const sum = sumWithVcas(song, strip.control, own);
       // Where the VCAs over it put it, on the same throw.
-      if (sum !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, travelOf(LEVEL_LAW, Math.min(12, sum))), look);
+      if (sum !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, travelOfSum(sum)), look);
     }
     const state = capLook(song, strip.control, recorder.doing(strip.control, position));
     drawCap(ctx, { x: scale.lineX, y, isTall: true, state, isTrim: lane.layer === 'trim', look, breath });
@@ -268,22 +269,6 @@ function drawThrowMarks(
   ctx.textAlign = 'left';
 }
 
-/** Where a channel is heard with the VCAs over it: an outline on its throw, behind its own cap. */
-function drawGhost(ctx: CanvasRenderingContext2D, x: number, y: number, look: Look): void {
-  ctx.save();
-  ctx.strokeStyle = look.quiet;
-  ctx.globalAlpha = 0.75;
-  ctx.lineWidth = 1;
-  ctx.beginPath();
-  ctx.roundRect(x - 17, y - 8, 34, 16, 6.5);
-  ctx.stroke();
-  ctx.beginPath();
-  ctx.moveTo(x - 12, y);
-  ctx.lineTo(x + 12, y);
-  ctx.stroke();
-  ctx.restore();
-}
-
 /** Under the throw: the value, what is heard with VCAs or trim, and the pan lying across. */
 function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, high: number, look: Look): void {
   const { recorder, heard, own, position, breath } = moment;
@@ -326,16 +311,7 @@ function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, 
 function sumOf(song: Song, strip: Strip, own: OwnAt, trimmed: number | null): number | null {
   const control = controlOf(song, strip.control);
   if (control.law.kind !== 'level' || isSwitch(control)) return null;
-  return sumWithVcas(song, strip, own) ?? trimmed;
-}
-
-/** Less than this is no difference that anybody sees or hears. */
-const SAME_DB = 0.05;
-
-/** What is heard of a level with the VCAs over it; null where none of them takes or adds anything. */
-function sumWithVcas(song: Song, { control }: Strip, own: OwnAt): number | null {
-  const { vcas, sum } = levelParts(song, control, own);
-  return vcas.some(({ db }) => Math.abs(db) >= SAME_DB) ? sum : null;
+  return sumWithVcas(song, strip.control, own) ?? trimmed;
 }
 
 /** From where to where the pan lies across a strip. */

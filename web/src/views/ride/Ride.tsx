@@ -73,7 +73,7 @@ function useTallRows(): TallRows {
 function useRows(song: Song, tall: TallRows): readonly RideRow[] {
   const open = useOpenSong();
   const isHandDown = useOfHands(({ session }) => session.recorder.touched.length > 0);
-  const view = useViewParts('front', 'stacked', 'filter', 'chosen', 'folded', 'pinned', 'slimPx', 'tallPx');
+  const view = useViewParts('front', 'stacked', 'filter', 'chosen', 'folded', 'pinned', 'slimPx', 'tallPx', 'desk');
   // While a hand is down nothing reflows that comes from elsewhere; what one folds or looks at oneself does.
   const looked = useRef(song);
   if (!isHandDown || looked.current.channels !== song.channels) looked.current = song;
@@ -217,7 +217,7 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
           </PlainButton>
         ) : (
           <HeadOf
-            key={row.isHead ? row.channel.key : row.control}
+            key={row.isHead ? row.channel.key : `${row.beside ?? ''} ${row.control}`}
             song={song}
             row={row}
             hue={hue(familyOf(row.channel))}

@@ -17,6 +17,7 @@ import { askedFor, laneChosen, pinToggled, takenInHand } from '../../store/viewS
 import { useMutePress } from '../../open/useMutePress.js';
 import { gangWords } from '../../hands/familyWords.js';
 import { LaneButton, SpokenCap } from './laneParts.js';
+import { Members } from './Members.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
 import type { ChannelRow } from './rideLayout.js';
 
@@ -208,6 +209,7 @@ export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): Rea
         <span className="marks">
           <Marks song={song} row={row} />
         </span>
+        <Members song={song} channel={channel} />
         <ModeMenu song={song} row={row} />
       </div>
       {row.isTall && <LanesList song={song} row={row} />}

@@ -20,6 +20,22 @@ export const drawCap = (ctx: CanvasRenderingContext2D, { isTall, ...cap }: Drawn
 export const drawPanCap = (ctx: CanvasRenderingContext2D, cap: DrawnCap): void =>
   drawSized(ctx, cap, CAP.panW, CAP.panH);
 
+/** Where a channel is heard with the VCAs over it: an outline on its throw, behind its own cap. */
+export function drawGhost(ctx: CanvasRenderingContext2D, x: number, y: number, look: Look): void {
+  ctx.save();
+  ctx.strokeStyle = look.quiet;
+  ctx.globalAlpha = 0.75;
+  ctx.lineWidth = 1;
+  ctx.beginPath();
+  ctx.roundRect(x - 17, y - 8, 34, 16, 6.5);
+  ctx.stroke();
+  ctx.beginPath();
+  ctx.moveTo(x - 12, y);
+  ctx.lineTo(x + 12, y);
+  ctx.stroke();
+  ctx.restore();
+}
+
 function drawSized(
   ctx: CanvasRenderingContext2D,
   { x, y, state, isTrim = false, look, breath }: DrawnCap,

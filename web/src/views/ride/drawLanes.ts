@@ -17,6 +17,7 @@ import { clamp, rangeOf, travelOf, valueOf, type Law, type Seconds, throwMarks }
 import type { Look } from '../../parts/look.js';
 import { fillDense, isDense, traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, travelOfY, yOfTravel, type ChannelRow } from './rideLayout.js';
+import { drawVcaSum } from './drawSum.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
 
@@ -90,6 +91,7 @@ export function drawLanes(ctx: CanvasRenderingContext2D, scene: LanesScene): voi
     if (row.isTall) {
       drawScaleLines(ctx, scene, row);
       drawOutlines(ctx, scene, row);
+      drawVcaSum(ctx, scene, row);
     }
     drawRestingCurve(ctx, scene, row);
   }

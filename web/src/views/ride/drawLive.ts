@@ -1,15 +1,16 @@
 import { trimmedDb } from '@sure-hand/core/curve';
-import { handDoes, layerInHand, type PassRecorder } from '@sure-hand/core/pass';
+import { handDoes, layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { ownValueAt, gateThatIsOff, type ControlId, type Song, layerScale } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, throwMarks } from '@sure-hand/core/units';
 import { FIGURES, FONT, type Look } from '../../parts/look.js';
 import { heardCap } from '../../hands/heardCap.js';
 import { refusalWords } from '../../hands/reasonWords.js';
 import { capLook } from './capLook.js';
-import { drawCap, drawThrow, readableMarks } from './drawCap.js';
+import { drawCap, drawGhost, drawThrow, readableMarks } from './drawCap.js';
 import { laneOfRow, yOfValue, type DrawnLane } from './drawLanes.js';
+import { sumWithVcas, travelOfSum } from './drawSum.js';
 import { drawTake } from './drawTake.js';
-import type { ChannelRow } from './rideLayout.js';
+import { yOfTravel, type ChannelRow } from './rideLayout.js';
 import { xOf, type RideScale } from './rideScale.js';
 
 /** What the moving picture is drawn from. */
@@ -39,6 +40,7 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
   const { recorder, rows, look, scale, position } = scene;
   const { song } = recorder;
   const lanes = rows.map((row) => laneOfRow(song, row));
+  const own = ownByHands(recorder, scene.heard, position);
   rows.forEach((row, i) => {
     const lane = lanes[i]!;
     const take = recorder.roll?.take(row.control, lane.layer);
@@ -49,6 +51,11 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
     const state = capLook(song, row.control, recorder.doing(row.control, position));
     const y = yOfValue(song, lane, position, heardCap(recorder, scene.heard, row.control, position));
     const isTrim = lane.layer === 'trim';
+    if (row.isTall && lane.control.kind === 'level') {
+      const sum = sumWithVcas(song, row.control, own);
+      // Where the VCAs over it put it, on the same throw.
+      if (sum !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, travelOfSum(sum)), look);
+    }
     drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, isTrim, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);
     const gate = gateThatIsOff(scene.heard, row.control, position);

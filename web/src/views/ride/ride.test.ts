@@ -29,7 +29,7 @@ import { barsApart, rulerWords } from './rulerWords.js';
 const tall = (inHand: string | null, written = {}) => ({ inHand, written });
 const view: LayoutView = {
   ...{ front: {}, stacked: {}, chosen: [], folded: [], pinned: [], filter: NO_FILTER },
-  ...{ slimPx: 28, tallPx: 200 },
+  ...{ desk: { open: [] }, slimPx: 28, tallPx: 200 },
 };
 
 describe('rows', () => {

@@ -4,10 +4,12 @@ import {
   type ChannelKey,
   type ControlId,
   type Song,
+  channelOf,
   controlId,
   controlsOfChannel,
   channelNamed,
 } from '@sure-hand/core/song';
+import { membersOf } from '../../hands/families.js';
 import { familyOf, frontByFilter, passesFilter, type LaneFilter } from '../../hands/laneFilter.js';
 
 /** A row of Ride: a family's heading, or a channel with the lane that stands in front. Pixels from the first row's top. */
@@ -29,6 +31,8 @@ export type RideRow =
       readonly isTall: boolean;
       /** The first row of its channel, which has its head; lanes that are open below it have only their names. */
       readonly isHead: boolean;
+      /** The VCA or bus under which it stands as one of its members; null where it stands in its own channel. */
+      readonly beside: ChannelKey | null;
     };
 
 export type ChannelRow = Extract<RideRow, { kind: 'channel' }>;
@@ -51,6 +55,7 @@ export type LayoutView = {
   readonly pinned: readonly string[];
   readonly slimPx: number;
   readonly tallPx: number;
+  readonly desk: { readonly open: readonly ChannelKey[] };
 };
 
 /** Families in the order of their first channels. */
@@ -121,9 +126,32 @@ function rowsOf(
   let at = top;
   return lanes.map((control, i) => {
     const height = i > 0 ? below : isHeld ? view.tallPx : isTall ? Math.max(OPEN_PX, view.slimPx) : view.slimPx;
-    const row: ChannelRow = { kind: 'channel', channel, control, top: at, height, isTall, isHead: i === 0 };
+    const row: ChannelRow = {
+      kind: 'channel',
+      channel,
+      control,
+      top: at,
+      height,
+      isTall,
+      isHead: i === 0,
+      beside: null,
+    };
     at += height;
     return row;
+  });
+}
+
+/** How tall the members of a VCA, or the sends that feed a bus, stand under it. */
+const MEMBER_PX = 40;
+
+/** The members of a VCA, or the sends that feed a bus, under its own rows: each a lane of another channel. */
+function memberRows(song: Song, channel: Channel, view: LayoutView, top: number): ChannelRow[] {
+  if (!view.desk.open.includes(channel.key)) return [];
+  const height = Math.max(view.slimPx, MEMBER_PX);
+  return membersOf(song, channel).flatMap(({ key, control }, i): ChannelRow[] => {
+    const one = channelOf(song, key);
+    const at = { top: top + i * height, height, isTall: false, isHead: false, beside: channel.key };
+    return one ? [{ kind: 'channel', channel: one, control, ...at }] : [];
   });
 }
 
@@ -139,7 +167,10 @@ export function layRows(song: Song, view: LayoutView, tall: TallRows): RideRow[]
     const own: ChannelRow[] = [];
     let at = top + RIDE.familyPx;
     for (const channel of channels) {
-      own.push(...rowsOf(song, channel, view, { tall, isFolded: folded, top: at }));
+      const rows = rowsOf(song, channel, view, { tall, isFolded: folded, top: at });
+      own.push(...rows);
+      at = heightOf(own) || at;
+      if (rows.length) own.push(...memberRows(song, channel, view, at));
       at = heightOf(own) || at;
     }
     // A family of which nothing is looked at has no heading either.

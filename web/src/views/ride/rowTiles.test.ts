@@ -30,7 +30,7 @@ afterEach(() => void (globalThis.document = kept));
 /** Heights by which rows are told apart: the family, the slim voice, and the fiddle, which is in hand. */
 const [SLIM, TALL, FAMILY] = [28, 200, 22];
 const open = { front: {}, stacked: {}, chosen: [], folded: [], pinned: [] };
-const view = { ...open, filter: NO_FILTER, slimPx: SLIM, tallPx: TALL };
+const view = { ...open, filter: NO_FILTER, desk: { open: [] }, slimPx: SLIM, tallPx: TALL };
 const rowsOf = (song: Song, inHand: string | null = 'fiddle'): RideRow[] =>
   layRows(song, view, { inHand, written: {} }).filter((row) => row.kind === 'family' || row.channel.key !== 'main');
 

@@ -1,7 +1,8 @@
-import { controlsOfChannel, type Song } from '@sure-hand/core/song';
+import { channelNamed, channelOf, controlsOfChannel, type Song } from '@sure-hand/core/song';
 import { OPAQUE } from '../../parts/opaqueLayer.js';
 import { drawGround, type GroundRow, type GroundScene } from './drawGround.js';
 import { drawLanes } from './drawLanes.js';
+import { vcaLevelsOver } from './drawSum.js';
 import { RIDE, type ChannelRow } from './rideLayout.js';
 
 const TILE_PX = 512;
@@ -185,7 +186,7 @@ const keyOf = (row: GroundRow): string =>
   row.kind === 'channel'
     ? row.isHead
       ? row.channel.key
-      : row.control
+      : `${row.beside ?? ''} ${row.control}`
     : row.kind === 'family'
       ? `family ${row.family}`
       : '';
@@ -204,8 +205,13 @@ function laneFacts(song: Song, row: ChannelRow): readonly unknown[] {
     song.settings.deskMode,
     row.isTall,
     ...shown.map((id) => song.lanes[id]),
+    ...(row.isTall ? sumFacts(song, row) : []),
   ];
 }
+
+/** What the shadow of the VCAs over a lane is drawn from. */
+const sumFacts = (song: Song, { control }: ChannelRow): readonly unknown[] =>
+  vcaLevelsOver(song, control).flatMap((id) => [channelOf(song, channelNamed(id)), song.lanes[id]]);
 
 function tilesOf({ songPx, width }: TilePlace): number[] {
   const first = Math.floor(songPx / TILE_PX);
