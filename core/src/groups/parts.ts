@@ -31,9 +31,7 @@ export function levelParts(song: Song, id: ControlId, own: OwnAt): LevelParts {
 
 /** What mutes a channel: its own mute, or those of VCAs over it; none where it is heard. */
 export function mutedBy(song: Song, channel: string, own: OwnAt): readonly ControlId[] {
-  return [channel, ...vcasOver(song, channel)]
-    .map((key) => controlId(key, 'mute'))
-    .filter((id) => own(id).base >= 0.5);
+  return [channel, ...vcasOver(song, channel)].map((key) => controlId(key, 'mute')).filter((id) => own(id).base >= 0.5);
 }
 
 /** By the song alone, at a time. */

@@ -175,7 +175,11 @@ test('let go takes all out of the hand; the finger still down leads nobody until
 
 test('fingers that are down lead on from a lap’s start what they led, as far apart as they were past the throw’s end', () => {
   const { recorder, send } = hands(harmonies());
-  send({ do: 'play', from: 8 }, { do: 'touch', t: 9, control: LOW }, { do: 'move', t: 9.1, control: LOW, value: level(0.9) });
+  send(
+    { do: 'play', from: 8 },
+    { do: 'touch', t: 9, control: LOW },
+    { do: 'move', t: 9.1, control: LOW, value: level(0.9) },
+  );
   const again = hands(recorder.song);
   again.send(...recorder.fingersDown(8), { do: 'play', from: 8 });
   expect([LOW, HIGH].map(again.x)).toEqual([0.9, 1].map((v) => expect.closeTo(v, 9)));

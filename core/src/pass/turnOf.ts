@@ -13,7 +13,7 @@ export function turnsOf(song: Song, event: Turn): Edit[] {
 }
 
 /** The edit that a turn is, whoever makes it: a hand here, another page, the command line. */
-export function turnOf(event: Turn): Edit {
+function turnOf(event: Turn): Edit {
   switch (event.do) {
     case 'mode':
       return { kind: 'channel', channel: event.channel, changes: { mode: event.mode } };

@@ -3,12 +3,16 @@ import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { existsSync } from 'node:fs';
 import { basename } from 'node:path';
-import { AudioShelf } from './audioShelf.js';
+import { SongStore } from '../songs/songStore.js';
+import { AudioShelf, type ShelvedFile } from './audioShelf.js';
 
 @ApiTags('audio')
 @Controller('api/songs/:id')
 export class AudioController {
-  constructor(private readonly shelf: AudioShelf) {}
+  constructor(
+    private readonly shelf: AudioShelf,
+    private readonly store: SongStore,
+  ) {}
 
   @Get('audio/:file')
   @ApiOperation({ summary: 'An audio file, or the byte range of it that is asked for' })
@@ -21,6 +25,13 @@ export class AudioController {
       cacheControl: false,
       headers: { 'Content-Type': 'audio/wav', 'Cache-Control': 'no-store' },
     });
+  }
+
+  @Get('files/:file')
+  @ApiOperation({ summary: 'What is known of an audio file of the song, or why it cannot be played' })
+  async file(@Param('id', ParseIntPipe) id: number, @Param('file') file: string): Promise<ShelvedFile> {
+    const { song } = await this.store.get(id);
+    return this.shelf.describe(id, file, song.sampleRate);
   }
 
   @Get('peaks/:file')

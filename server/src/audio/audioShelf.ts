@@ -74,6 +74,18 @@ export class AudioShelf {
     rmSync(this.folder(songId), { recursive: true, force: true });
   }
 
+  /** The names of all files in a song's folder. */
+  names(songId: SongFolder): string[] {
+    const folder = this.folder(songId);
+    return existsSync(folder) ? readdirSync(folder) : [];
+  }
+
+  /** Removes one audio file with its peaks. */
+  forgetFile(songId: SongFolder, name: string): void {
+    rmSync(this.path(songId, name), { force: true });
+    rmSync(this.peaksPath(songId, name), { force: true });
+  }
+
   describe(songId: number, name: string, sampleRate: number): ShelvedFile {
     const path = this.path(songId, name);
     if (!existsSync(path))

@@ -20,7 +20,7 @@ import type { Request, Response } from 'express';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
 import { SongStore } from '../songs/songStore.js';
-import { NewSongDto } from './imports.dto.js';
+import { MoreStemsDto, NewSongDto } from './imports.dto.js';
 import { SongMaking } from './songMaking.js';
 import { packSong } from './songZip.js';
 import { StagedStems, receive, type StagedStem } from './stagedStems.js';
@@ -60,6 +60,30 @@ export class ImportsController {
     return this.jobs.begin({ kind: 'import', name: asked.name }, async (work) => {
       try {
         const done = await this.making.fromStems(claimed, asked, work);
+        claimed.used();
+        return done;
+      } catch (error) {
+        claimed.giveBack();
+        throw error;
+      }
+    });
+  }
+
+  @Post('imports/:id/into/:song')
+  @ApiOperation({ summary: 'Take stems into a song that is there: a job that ends with the files they are now' })
+  async into(
+    @Param('id') id: string,
+    @Param('song', ParseIntPipe) songId: number,
+    @Body() asked: MoreStemsDto,
+  ): Promise<Job> {
+    const { song } = await this.store.get(songId);
+    const claimed = this.stems.claim(
+      id,
+      asked.tracks.map((track) => track.stem),
+    );
+    return this.jobs.begin({ kind: 'stems', name: song.name, songId }, async (work) => {
+      try {
+        const done = await this.making.intoSong(claimed, { songId, sampleRate: song.sampleRate }, asked, work);
         claimed.used();
         return done;
       } catch (error) {

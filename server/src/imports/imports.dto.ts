@@ -88,3 +88,14 @@ export class NewSongDto {
   @Type(() => TrackDto)
   tracks!: TrackDto[];
 }
+
+/** Stems for a song that is there already: each becomes a file of it, and can become a track. */
+export class MoreStemsDto {
+  @ApiProperty({ type: [TrackDto] })
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(UPLOAD_LIMITS.files)
+  @ValidateNested({ each: true })
+  @Type(() => TrackDto)
+  tracks!: TrackDto[];
+}

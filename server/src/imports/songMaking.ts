@@ -1,18 +1,18 @@
 import { Injectable } from '@nestjs/common';
-import { newSong, unpacked } from '@sure-hand/core/formats';
+import { newSong, unpacked, type NewTrack } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobTrouble, type Work, type WorkDone } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
 import { SongStore } from '../songs/songStore.js';
-import type { NewSongDto } from './imports.dto.js';
+import type { MoreStemsDto, NewSongDto } from './imports.dto.js';
 import { unpackSong } from './songZip.js';
 import type { ClaimedStems } from './stagedStems.js';
 import { StemIntake, type Intake, type TakenIn } from './stemIntake.js';
 
-/** Names of files, each once: `voice.wav`, `voice (2).wav`. */
-function eachOnce(names: readonly string[]): string[] {
-  const taken = new Set<string>();
+/** Names of files, each once, and none of those that are there: `voice.wav`, `voice (2).wav`. */
+function eachOnce(names: readonly string[], there: readonly string[] = []): string[] {
+  const taken = new Set(there.map((name) => name.toLowerCase()));
   return names.map((name) => {
     const plain = name
       .replace(/[^\p{L}\p{N}._ ()&+-]/gu, '_')
@@ -55,6 +55,41 @@ export class SongMaking {
       if (!made.ok) throw new JobTrouble(made.sentence);
       return made.value;
     });
+  }
+
+  /**
+   * Takes stems into a song's own folder, under names that nothing there has. They are files of it then, and no more: the page
+   * makes tracks of them, as edits. Nothing stays where it is given up or fails.
+   */
+  async intoSong(
+    { stems }: ClaimedStems,
+    { songId, sampleRate }: { readonly songId: number; readonly sampleRate: number },
+    asked: MoreStemsDto,
+    work: Work,
+  ): Promise<WorkDone> {
+    const files = eachOnce(
+      stems.map((stem) => stem.fileName),
+      this.shelf.names(songId),
+    );
+    const all = stems.map(({ fileName, path }, i) => ({
+      name: fileName,
+      path,
+      file: files[i]!,
+      words: asked.tracks[i]!,
+    }));
+    try {
+      const taken = await this.intake.take(songId, sampleRate, all, work);
+      const wrong = taken.flatMap((one) => (one.taken ? [] : [one.sentence]));
+      if (wrong.length === all.length) throw new JobTrouble(wrong.join(' '));
+      const made = taken.flatMap(({ from, taken: stem }): NewTrack[] => {
+        const { name, family } = from.words;
+        return stem ? [{ file: from.file, seconds: stem.frames / sampleRate, name, family }] : [];
+      });
+      return { songId, sentence: wrong.length ? `Left out: ${wrong.join(' ')}` : null, result: { stems: made } };
+    } catch (error) {
+      for (const file of files) this.shelf.forgetFile(songId, file);
+      throw error;
+    }
   }
 
   /** The song of a zip that was uploaded to `path`, unpacked into `folder` on the way. */

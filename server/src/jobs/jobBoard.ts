@@ -3,7 +3,7 @@ import { setMaxListeners } from 'node:events';
 import { Injectable, Logger, NotFoundException, type BeforeApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
 
-export type JobKind = 'import' | 'open' | 'bounce' | 'loudness';
+export type JobKind = 'import' | 'stems' | 'open' | 'bounce' | 'loudness';
 
 /** A piece of long work: how far it is, and what came of it. */
 export type Job = {

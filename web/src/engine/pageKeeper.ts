@@ -1,6 +1,6 @@
 import { decodeFrames } from '@sure-hand/core/formats';
 import type { ClipPlan } from '@sure-hand/core/mix';
-import { PAGE_FRAMES, tableStarts, type SharedViews, type StreamedFile } from './sharedLayout.js';
+import { PAGE_FRAMES, morePages, tableStarts, type SharedViews, type StreamedFile } from './sharedLayout.js';
 
 /** A page of a file, all its channels together. */
 type Page = { readonly file: number; readonly page: number };
@@ -24,22 +24,37 @@ export type FetchBytes = (file: StreamedFile, from: number, length: number) => P
  * first, those gone by give their place away. Memory stays what it was made with, however long the song.
  */
 export class PageKeeper {
-  readonly #starts: number[][];
+  #starts: number[][];
   readonly #free: number[];
+  #files: readonly StreamedFile[];
+  /** The next page of the pool that is for files that come. */
+  #spare: number;
   /** Pages in memory or on their way, by file and page. */
   readonly #held = new Map<string, number[] | 'coming'>();
   #clips: readonly ClipPlan[] = [];
   #coming = 0;
   #failed: string | null = null;
 
+  /** `poolPages`: how many pages of the pool the files have; those after them are for files that come. */
   constructor(
-    readonly files: readonly StreamedFile[],
+    files: readonly StreamedFile[],
     readonly views: SharedViews,
     readonly fetchBytes: FetchBytes,
     readonly sampleRate: number,
+    poolPages = views.pages.length / PAGE_FRAMES,
   ) {
+    this.#files = files;
     this.#starts = tableStarts(files);
-    this.#free = Array.from({ length: views.pages.length / PAGE_FRAMES }, (_, i) => i);
+    this.#free = Array.from({ length: poolPages }, (_, i) => i);
+    this.#spare = poolPages;
+  }
+
+  /** Files that come while the song is open, after those that are there. */
+  addFiles(more: readonly StreamedFile[]): void {
+    this.#files = [...this.#files, ...more];
+    this.#starts = tableStarts(this.#files);
+    const pages = Math.min(morePages(more), this.views.pages.length / PAGE_FRAMES - this.#spare);
+    for (let i = 0; i < pages; i++) this.#free.push(this.#spare++);
   }
 
   /** The sentence for the last fetch that failed; null while all is well. */
@@ -66,7 +81,7 @@ export class PageKeeper {
       if (this.#held.has(keyOf(first))) continue;
       const run = this.#runFrom(first, keys);
       if (!run.isFull && first.inFrames > KEEP.sureSec * this.sampleRate) continue;
-      const places = this.#makeRoom(run.pages * this.files[first.file]!.info.channels, keys);
+      const places = this.#makeRoom(run.pages * this.#files[first.file]!.info.channels, keys);
       if (!places) return;
       this.#fetch(first, run.pages, places);
     }
@@ -107,8 +122,8 @@ export class PageKeeper {
     for (const clip of this.#clips) {
       const a = Math.max(from, clip.from);
       const b = Math.min(to, clip.to);
-      if (a >= b || !this.files[clip.file]) continue;
-      const { frames } = this.files[clip.file]!.info;
+      if (a >= b || !this.#files[clip.file]) continue;
+      const { frames } = this.#files[clip.file]!.info;
       const toFile = clip.fileFrom - clip.from;
       const last = Math.min(b + toFile, frames) - 1;
       for (let page = Math.floor((a + toFile) / PAGE_FRAMES); page * PAGE_FRAMES <= last; page++)
@@ -136,7 +151,7 @@ export class PageKeeper {
   }
 
   #fetch(first: Page, pages: number, places: number[]): void {
-    const file = this.files[first.file]!;
+    const file = this.#files[first.file]!;
     const { info } = file;
     for (let i = 0; i < pages; i++) this.#held.set(keyOf({ ...first, page: first.page + i }), 'coming');
     this.#coming++;
@@ -156,7 +171,7 @@ export class PageKeeper {
   }
 
   #store(wanted: Page, places: number[], bytes: Uint8Array, i: number): void {
-    const { info } = this.files[wanted.file]!;
+    const { info } = this.#files[wanted.file]!;
     const mine = places.slice(i * info.channels, (i + 1) * info.channels);
     const columns = mine.map((place) => this.views.pages.subarray(place * PAGE_FRAMES, (place + 1) * PAGE_FRAMES));
     const page = bytes.subarray(i * PAGE_FRAMES * info.bytesPerFrame);

@@ -39,7 +39,11 @@ const worker = {
         return new Uint8Array(await answer.arrayBuffer());
       },
       sampleRate,
+      buffers.poolPages,
     );
+  },
+  addFiles(more: readonly StreamedFile[]): void {
+    keeper?.addFiles(more);
   },
   setClips(clips: readonly ClipPlan[]): void {
     keeper?.setClips(clips);

@@ -2,7 +2,7 @@ import { LoudnessMeter } from '@sure-hand/core/loudness';
 import { HandTable, MixRenderer, changedPlan, copyFrames, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
 import { Scrubber } from './scrubber.js';
-import { T_FLOAT, T_INT, viewsOf, type SharedViews, type ToWorklet } from './sharedLayout.js';
+import { T_FLOAT, T_INT, viewsOf, type SharedViews, type StreamedFile, type ToWorklet } from './sharedLayout.js';
 
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
 const EDGE_SEC = 0.002;
@@ -52,6 +52,9 @@ export class RollingMix {
         this.#renderer = new MixRenderer(message.plan, this.#source, this.#hands, this.#views.meters, this.block);
         return { type: 'planned', version: message.version };
       }
+      case 'files':
+        this.#addFiles(message.files);
+        return null;
       case 'change':
         this.#change(message.change);
         return { type: 'planned', version: message.version };
@@ -88,6 +91,14 @@ export class RollingMix {
     if (on && !this.#scrubbing && this.#renderer) this.#scrubber.begin(this.#renderer.frame);
     if (!on && this.#scrubbing) this.#renderer?.locate(Math.round(this.#scrubber.frame));
     this.#scrubbing = on;
+  }
+
+  #addFiles(files: readonly StreamedFile[]): void {
+    const renderer = this.#renderer;
+    if (!renderer) return;
+    this.#source = new PagedSource(files, renderer.plan.files, this.#views!);
+    this.#scrubber.forget();
+    renderer.change(renderer.plan, new Set(), this.#source);
   }
 
   #change(change: PlanChange): void {

@@ -10,6 +10,9 @@ const SPARE_PAGES = 32;
 /** Places for channels and controls that come while the song is open. */
 const SPARE_CHANNELS = 256;
 const SPARE_CONTROLS = 4096;
+/** Places for the sides of files that come while it is open: pages in the pool, and places in the table for an hour of each. */
+const SPARE_STREAMS = 48;
+const SPARE_TABLE = SPARE_STREAMS * 10_550;
 
 /** A file as the audio thread and the page worker know it. */
 export type StreamedFile = { readonly name: string; readonly info: WavInfo };
@@ -46,6 +49,8 @@ export type SharedBuffers = {
   readonly table: SharedArrayBuffer;
   /** For how many controls the hands have room, whatever comes and goes. */
   readonly controlRoom: number;
+  /** How many pages of the pool the files have that the song was opened with; those after them are for files that come. */
+  readonly poolPages: number;
 };
 
 export type SharedViews = {
@@ -79,18 +84,37 @@ export function makeBuffers(files: readonly StreamedFile[], plan: MixPlan): Shar
   const controlRoom = plan.controls.length + SPARE_CONTROLS;
   const buffers = {
     controlRoom,
+    poolPages: Math.max(1, pool),
     transportInts: new SharedArrayBuffer(T_INT.length * 4),
     transportFloats: new SharedArrayBuffer(T_FLOAT.length * 8),
     hands: new SharedArrayBuffer(HandTable.bytes(controlRoom)),
     meters: new SharedArrayBuffer((plan.nodes.length + SPARE_CHANNELS) * 2 * 4),
     gains: new SharedArrayBuffer((plan.nodes.length + SPARE_CHANNELS) * 4),
-    pages: new SharedArrayBuffer(Math.max(1, pool) * PAGE_FRAMES * 4),
-    table: new SharedArrayBuffer(Math.max(1, pages) * 4),
+    // Memory that nobody has touched costs nothing.
+    pages: new SharedArrayBuffer((Math.max(1, pool) + SPARE_STREAMS * PAGES_A_STREAM) * PAGE_FRAMES * 4),
+    table: new SharedArrayBuffer((pages + SPARE_TABLE) * 4),
   };
   new Int32Array(buffers.table).fill(-1);
   new Float64Array(buffers.transportFloats)[T_FLOAT.shortTerm] = SILENCE_DB;
   return buffers;
 }
+
+/** Whether there is room for files besides those that are there. */
+export function hasRoomFor(
+  files: readonly StreamedFile[],
+  more: readonly StreamedFile[],
+  { table, pages, poolPages }: SharedBuffers,
+): boolean {
+  const all = [...files, ...more];
+  const placesIn = (list: readonly StreamedFile[]): number =>
+    list.reduce((sum, { info }) => sum + info.channels * Math.ceil(info.frames / PAGE_FRAMES), 0);
+  const spare = pages.byteLength / 4 / PAGE_FRAMES - poolPages;
+  return placesIn(all) <= table.byteLength / 4 && morePages(more) <= spare;
+}
+
+/** How many pages of the pool some files want that have come since. */
+export const morePages = (more: readonly StreamedFile[]): number =>
+  more.reduce((sum, { info }) => sum + info.channels * PAGES_A_STREAM, 0);
 
 export function viewsOf(buffers: SharedBuffers): SharedViews {
   return {
@@ -112,6 +136,8 @@ export type ToWorklet =
       readonly buffers: SharedBuffers;
       readonly version: number;
     }
+  /** All files there are: those that were there before stand first, as they did. */
+  | { readonly type: 'files'; readonly files: readonly StreamedFile[] }
   | { readonly type: 'change'; readonly change: PlanChange; readonly version: number }
   | { readonly type: 'play'; readonly frame: number }
   | { readonly type: 'locate'; readonly frame: number }

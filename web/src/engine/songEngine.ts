@@ -8,6 +8,7 @@ import type { PageWorker } from './pageWorker.js';
 import {
   T_FLOAT,
   T_INT,
+  hasRoomFor,
   makeBuffers,
   viewsOf,
   type FromWorklet,
@@ -49,7 +50,9 @@ export class SongEngine {
   #node: AudioWorkletNode | null = null;
   readonly #pages: Remote<PageWorker>;
   readonly #worker: Worker;
-  readonly #files: readonly StreamedFile[];
+  #files: readonly StreamedFile[];
+  /** Names of files with two sides. */
+  readonly #stereo: Set<string>;
   #song: Song;
   readonly #planner: MixPlanner;
   #version = 1;
@@ -77,8 +80,8 @@ export class SongEngine {
       );
     this.#song = song;
     this.#context = new AudioContext({ sampleRate: song.sampleRate, latencyHint: 'interactive' });
-    const stereo = Object.keys(files).filter((name) => files[name]!.channels === 2);
-    this.#planner = new MixPlanner(song, { stereo: new Set(stereo) });
+    this.#stereo = new Set(Object.keys(files).filter((name) => files[name]!.channels === 2));
+    this.#planner = new MixPlanner(song, { stereo: this.#stereo });
     this.#files = Object.entries(files).map(([name, info]) => ({ name, info }));
     const buffers = makeBuffers(this.#files, this.#planner.plan);
     this.#buffers = buffers;
@@ -93,6 +96,8 @@ export class SongEngine {
   }
 
   async #start(url: string): Promise<void> {
+    // Those that come while it starts are told of after it has.
+    const files = this.#files;
     await this.#context.audioWorklet.addModule(mixWorkletUrl).catch(() => {
       throw new Error(AUDIO_MISSING);
     });
@@ -106,11 +111,11 @@ export class SongEngine {
     this.#send({
       type: 'open',
       plan: this.#planner.plan,
-      files: this.#files,
+      files,
       buffers: this.#buffers,
       version: this.#version,
     });
-    await this.#pages.open(this.#files, this.#buffers, url, this.#song.sampleRate);
+    await this.#pages.open(files, this.#buffers, url, this.#song.sampleRate);
     await this.#sendClips();
   }
 
@@ -159,6 +164,30 @@ export class SongEngine {
   /** The slot of a control in the hands' memory. */
   slotOf(id: ControlId): number {
     return this.#planner.slotOf(id);
+  }
+
+  /** Whether a file is known here, so that its clips are heard. */
+  hasFile(name: string): boolean {
+    return this.#files.some((file) => file.name === name);
+  }
+
+  /**
+   * Takes in files that have come since the song was opened, without a gap: clips of them are heard from now on. False where there is
+   * no room for them: they are heard once the song is opened anew.
+   */
+  addFiles(more: { readonly [name: string]: WavInfo }): boolean {
+    const fresh = Object.entries(more).flatMap(([name, info]) => (this.hasFile(name) ? [] : [{ name, info }]));
+    if (!fresh.length) return true;
+    if (!hasRoomFor(this.#files, fresh, this.#buffers)) return false;
+    this.#files = [...this.#files, ...fresh];
+    for (const { name, info } of fresh) if (info.channels === 2) this.#stereo.add(name);
+    void this.started.then(async () => {
+      if (this.#isClosed) return;
+      await this.#pages.addFiles(fresh);
+      this.#send({ type: 'files', files: this.#files });
+      await this.#sendClips();
+    });
+    return true;
   }
 
   /** Hands over the song as it is after a change: the audio thread is told what became other, and nothing where nothing is heard. */

@@ -17,6 +17,7 @@ import { Sheet } from '../parts/Sheet.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { didSomething, takenInHand } from '../store/viewSlice.js';
+import { MoreStems } from './MoreStems.js';
 
 /** Makes an edit that a song can take, and says the sentence where it can't. */
 function useTry(song: Song): readonly [string | null, (edit: Edit) => boolean] {
@@ -224,6 +225,7 @@ function NewChannels({ song }: { song: Song }): ReactNode {
           {wrong}
         </Text>
       )}
+      <MoreStems />
     </section>
   );
 }

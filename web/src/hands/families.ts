@@ -34,7 +34,7 @@ export function channelsOf(song: Song, ids: readonly ControlId[]): readonly Chan
 }
 
 /** A key that nothing of a song has, from a name. */
-export const freshKey = (song: Song, name: string): string =>
+const freshKey = (song: Song, name: string): string =>
   keyFor(name, new Set([...song.channels, ...song.gangs].map(({ key }) => key)));
 
 /** A new gang of some channels: of levels and pans that no other gang has. */

@@ -17,9 +17,11 @@ import { onSongChange } from '../store/telling.js';
 import { passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
 import { lookForCutShort } from './cutShort.js';
 import { HandKeeping } from './handKeeping.js';
+import { MoreStems } from './moreStems.js';
 import { NextTask } from './nextTask.js';
 import { PassTelling } from './passTelling.js';
 import { showProbe } from './probe.js';
+import { SongFiles } from './songFiles.js';
 import { fetchAllPeaks } from './waveforms.js';
 
 /** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
@@ -30,6 +32,8 @@ export type OpenSong = {
   readonly control: SongControl;
   readonly comparison: Comparison;
   readonly drafting: Drafting;
+  /** Stems dropped into the song while it is open. */
+  readonly stems: MoreStems;
   readonly peaks: ReadonlyMap<string, PeakPyramid>;
   /** Highest peaks and what went over, for all meters there are. */
   readonly meters: MeterHold;
@@ -61,21 +65,30 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const control = controlOver(hands, engine);
   showProbe(engine, session, () => store.getState().song.pending.length);
   const peaks = new Map<string, PeakPyramid>();
+  const onPeaks = (name: string, pyramid: PeakPyramid): void => {
+    peaks.set(name, pyramid);
+    word.changed();
+  };
+  const songFiles = new SongFiles(id, Object.keys(files), engine, onPeaks);
   sayMissing(files);
   const ends = [
     leavesWithThePage(session),
-    followStore(id, song, hands, word),
+    followStore(id, song, hands, word, songFiles),
     followServer(id, hands),
-    fetchAllPeaks(id, Object.keys(playable(files)), (name, pyramid) => {
-      peaks.set(name, pyramid);
-      word.changed();
-    }),
+    fetchAllPeaks(id, Object.keys(playable(files)), onPeaks),
+    () => songFiles.end(),
     readClock(session, engine),
   ];
   void recallPass(id, session, telling);
   const open: OpenSong = {
     ...{ id, engine, session, control, comparison, peaks },
     drafting: new Drafting({ session, comparison, control }),
+    stems: new MoreStems({
+      songId: id,
+      files: songFiles,
+      song: () => session.recorder.song,
+      makeEdit: (edit) => songSync.make(edit),
+    }),
     meters: new MeterHold(),
     onView: { current: [] },
     version: () => word.version,
@@ -84,6 +97,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const close = (): void => {
     // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
     control.scrubEnd();
+    open.stems.giveUp();
     session.leave(performance.now());
     hands.next.close();
     for (const end of ends) end();
@@ -208,12 +222,13 @@ async function step(which: 'undo' | 'redo', telling: PassTelling): Promise<void>
 }
 
 /** The session has the song as the store has it, from whatever a change came. */
-function followStore(id: number, song: Song, { session, comparison }: Hands, word: Word): End {
+function followStore(id: number, song: Song, { session, comparison }: Hands, word: Word, files: SongFiles): End {
   let seen = song;
   return store.subscribe(() => {
     const now = store.getState().song;
     if (now.id !== id || !now.song || now.song === seen) return;
     seen = now.song;
+    if (now.song.channels !== session.recorder.song.channels) files.follow(now.song);
     session.setSong(now.song);
     comparison.songChanged();
     word.changed();

@@ -4,6 +4,7 @@ import type { Job } from '@sure-hand/server';
 
 const KIND_WORDS: Record<Job['kind'], string> = {
   import: 'Making',
+  stems: 'Taking stems into',
   open: 'Opening',
   bounce: 'Bouncing',
   loudness: 'Measuring',

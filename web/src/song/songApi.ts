@@ -8,6 +8,7 @@ import type {
   ListedSong,
   LoggedPass,
   OpenJournal,
+  ShelvedFile,
   Stale,
   WholePass,
   WholeSong,
@@ -182,3 +183,7 @@ export const deleteBounce = async (id: number, bounce: number): Promise<void> =>
 export const bounceUrl = (id: number, bounce: number): string => `${songUrl(id)}/bounces/${bounce}/file`;
 export const zipUrl = (id: number): string => `${songUrl(id)}/zip`;
 export const documentUrl = (id: number): string => `${songUrl(id)}/document`;
+
+/** What is known of an audio file of a song, or why it can't be played. */
+export const fetchFile = (id: number, name: string): Promise<ShelvedFile> =>
+  askServer(`/songs/${id}/files/${encodeURIComponent(name)}`) as Promise<ShelvedFile>;

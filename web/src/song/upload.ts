@@ -51,3 +51,10 @@ export const makeSong = (id: string, order: SongOrder): Promise<Job> =>
 /** Sends a song that was saved with its audio. */
 export const sendZip = (file: File, upload: Upload): Promise<Job> =>
   sendFile('POST', `/songs/zip?name=${encodeURIComponent(file.name)}`, file, upload) as Promise<Job>;
+
+/** Takes stems into a song that is there. */
+export const takeStemsInto = (
+  id: string,
+  songId: number,
+  tracks: readonly { readonly stem: string; readonly name: string; readonly family: string }[],
+): Promise<Job> => askServer(`/imports/${id}/into/${songId}`, { tracks }) as Promise<Job>;

@@ -9,7 +9,7 @@ import { DESK } from './deskLayout.js';
 const PAN_GRAB_PX = 12;
 
 /** Where the pan of a strip lies, by the height of the throws. */
-export const panY = (throwPx: number): number => DESK.throwTop + throwPx + DESK.panAt;
+const panY = (throwPx: number): number => DESK.throwTop + throwPx + DESK.panAt;
 
 /** A hand on the pan that lies across under a throw: to the right is right. */
 const ridePan = (stage: StageRef): GestureKind => ({

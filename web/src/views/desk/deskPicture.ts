@@ -42,7 +42,7 @@ type Moment = {
 /** So many bars come in a strip of a width; none where there is room for the throw alone. */
 const BARS = { 44: 0, 88: 1, 160: 4 } as const;
 /** How far the bars to come reach from the throw in a strip of a width. */
-export const lanePx = (px: number): number => px - DESK.throwX - 6;
+const lanePx = (px: number): number => px - DESK.throwX - 6;
 
 /** From a place on, how long so many bars last, by the meter there. */
 function barsLast(map: MeterMap, t: Seconds, bars: number): Seconds {
@@ -315,4 +315,4 @@ function sumOf(song: Song, strip: Strip, own: OwnAt, trimmed: number | null): nu
 }
 
 /** From where to where the pan lies across a strip. */
-export const panReach = ({ px }: Pick<Strip, 'px'>): readonly [number, number] => [8, px - 9];
+const panReach = ({ px }: Pick<Strip, 'px'>): readonly [number, number] => [8, px - 9];
