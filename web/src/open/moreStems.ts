@@ -14,7 +14,7 @@ export type StemsComing = { readonly share: number; readonly doing: string };
 export type StemsCame = { readonly tracks: number; readonly sentence: string | null };
 
 /** Tracks of stems, each of a name and key of its own, before the buses. */
-export function trackEdits(song: Song, stems: readonly NewTrack[]): Edit[] {
+function trackEdits(song: Song, stems: readonly NewTrack[]): Edit[] {
   const names = new Set(song.channels.map(({ name }) => name));
   const keys = new Set(song.channels.map(({ key }) => key));
   const first = song.channels.findIndex(({ kind }) => kind !== 'track');
