@@ -11,14 +11,21 @@ import { didSomething, lanesChosen, takenInHand } from '../store/viewSlice.js';
 
 const NEW = '(new)';
 
+/** Whether a VCA takes or adds anything anywhere. */
+function movesLevels(song: Song, key: string): boolean {
+  const { points, trim, rest } = laneOf(song, controlId(key, 'level'));
+  return points.length > 0 || trim.length > 0 || rest !== 0;
+}
+
 /** VCA groups: made, named, given other members, folded into them, dissolved. */
 export function VcaSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const { inHand, chosen } = useViewParts('inHand', 'chosen');
   const vcas = song.channels.filter(({ kind }) => kind === 'vca');
   const held = inHand ? channelOf(song, channelNamed(inHand)) : undefined;
-  // Of a member the VCA over it.
-  const over = held && vcasOver(song, held.key)[0];
+  // Of a member the VCA over it, one that moves it first.
+  const overs = held ? vcasOver(song, held.key) : [];
+  const over = overs.find((key) => movesLevels(song, key)) ?? overs[0];
   const [which, setWhich] = useState<string>(
     chosen.length ? NEW : held?.kind === 'vca' ? held.key : (over ?? vcas[0]?.key ?? NEW),
   );

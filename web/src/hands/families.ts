@@ -9,7 +9,6 @@ import {
   controlId,
   controlOf,
   controlsOf,
-  controlsOfChannel,
   fullName,
   gangWithDefaults,
   laneOf,
@@ -22,6 +21,7 @@ import {
 } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { listed } from './familyWords.js';
+import { hasCurve } from './laneFilter.js';
 import { shortBars } from './reachWords.js';
 
 /** The sentence for what a song can't take of an edit; null where it can. */
@@ -108,7 +108,9 @@ const vcaOf = (edit: Edit): string | null =>
 /** What goes with a channel that is taken out: lanes with curves, sends to it, places in VCAs and gangs. */
 export function goesWith(song: Song, key: ChannelKey): string {
   const channel = channelOf(song, key)!;
-  const curves = controlsOfChannel(song, channel).filter(({ id }) => laneOf(song, id).points.length > 0).length;
+  // All lanes that the edit itself takes along: those of sends to it as well.
+  const { changed } = applyEdit(song, { kind: 'removeChannel', channel: key });
+  const curves = changed.filter((id) => hasCurve(song, id)).length;
   const senders = song.channels.filter((one) => one.sends.some(({ bus }) => bus === key));
   const feeders = song.channels.filter(({ output }) => output === key);
   const vcas = song.channels.filter(({ members }) => members.includes(key));

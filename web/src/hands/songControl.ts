@@ -236,7 +236,8 @@ export class SongControl {
   #editLanes(edit: Edit): Applied {
     const { song } = this.session.recorder;
     const applied = applyEdit(song, edit);
-    if (applied.changed.length) this.host.makeEdit(edit);
+    // Channels and sends come and go without a lane.
+    if (applied.song !== song) this.host.makeEdit(edit);
     const left = applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${reason})`).join(', ');
     if (left) this.host.say(`Left as it is: ${left}.`);
     return applied;
