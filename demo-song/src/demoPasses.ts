@@ -38,18 +38,10 @@ function ride({ control, path, holds }: Hand): HandEvent[] {
   return holds ? events : [...events, { t: last.t, do: 'release', control }];
 }
 
-/** Several hands at once, in the order of time. */
-const together = (...hands: readonly Hand[]): HandEvent[] =>
-  hands
-    .flatMap(ride)
-    .map((event, i) => ({ event, i }))
-    .sort((a, b) => a.event.t! - b.event.t! || a.i - b.i)
-    .map(({ event }) => event);
-
 const setMode = (channel: string, mode: 'read' | 'touch' | 'latch'): HandEvent => ({ do: 'mode', channel, mode });
 
 /** Where the passes of the demo lie, in seconds. */
-type Places = Readonly<Record<'verse1' | 'chorus2' | 'solo' | 'outro' | 'end', number>>;
+type Places = Readonly<Record<'verse1' | 'chorus2' | 'solo' | 'bridge' | 'outro' | 'end', number>>;
 
 /** What a control of the song rests at. */
 const restOf = (song: Song, id: string): number => song.lanes[id]?.rest ?? 0;
@@ -57,13 +49,22 @@ const restOf = (song: Song, id: string): number => song.lanes[id]?.rest ?? 0;
 /** The passes that the demo comes with: two of its notes are solved by them. Nothing where the song lacks their tracks. */
 export function demoPasses(song: Song): DemoPass[] {
   const sectionAt = (name: string): number | undefined => song.sections.find((section) => section.name === name)?.t;
-  const [verse1, chorus2, solo, outro] = ['Verse 1', 'Chorus 2', 'Fiddle solo', 'Outro'].map(sectionAt);
-  const has = ['mill-wheel', 'harmony-low', 'harmony-high', 'nylon-guitar', 'accordion', 'count-in'].every((key) =>
-    song.channels.some((channel) => channel.key === key),
+  const [verse1, chorus2, solo, bridge, outro] = ['Verse 1', 'Chorus 2', 'Fiddle solo', 'Bridge', 'Outro'].map(
+    sectionAt,
   );
-  if (!has || verse1 === undefined || chorus2 === undefined || solo === undefined || outro === undefined) return [];
-  const places = { verse1, chorus2, solo, outro, end: song.length };
-  return [millIn, millOut, harmonies, nylonUp, accordionSwells].map((make) => make(song, places));
+  const has = [
+    'mill-wheel',
+    'harmony-low',
+    'harmony-high',
+    'nylon-guitar',
+    'accordion',
+    'count-in',
+    'vca-rhythm',
+  ].every((key) => song.channels.some((channel) => channel.key === key));
+  if (!has || verse1 === undefined || chorus2 === undefined || solo === undefined) return [];
+  if (bridge === undefined || outro === undefined) return [];
+  const places = { verse1, chorus2, solo, bridge, outro, end: song.length };
+  return [millIn, millOut, harmonies, nylonUp, accordionSwells, rhythmBack].map((make) => make(song, places));
 }
 
 const MILL = 'mill-wheel/level';
@@ -106,27 +107,26 @@ const millOut = (song: Song, { outro, end }: Places): DemoPass => ({
 });
 
 function harmonies(song: Song, { chorus2, solo }: Places): DemoPass {
-  const dip = (control: string, byDb: number): Hand => {
-    const rest = restOf(song, control);
-    return {
-      control,
-      path: [
-        { t: chorus2 + 0.2, v: rest },
-        { t: chorus2 + 1.4, v: rest - byDb },
-        { t: (chorus2 + solo) / 2, v: rest - byDb - 0.8 },
-        { t: (chorus2 + solo) / 2 + 2, v: rest - byDb + 0.6 },
-        { t: solo - 1.2, v: rest - byDb },
-      ],
-    };
-  };
+  const control = 'harmony-low/level';
+  const rest = restOf(song, control);
+  const byDb = 3;
   return {
     name: 'Harmonies behind the Lead',
-    note: 'Both together, a little deeper in the second half.',
+    note: 'One hand on the low one, a little deeper in the second half: their gang takes the high one along.',
     moves: [
       setMode('harmony-low', 'touch'),
       setMode('harmony-high', 'touch'),
       { do: 'play', from: chorus2 - 3 },
-      ...together(dip('harmony-low/level', 3), dip('harmony-high/level', 3.4)),
+      ...ride({
+        control,
+        path: [
+          { t: chorus2 + 0.2, v: rest },
+          { t: chorus2 + 1.4, v: rest - byDb },
+          { t: (chorus2 + solo) / 2, v: rest - byDb - 0.8 },
+          { t: (chorus2 + solo) / 2 + 2, v: rest - byDb + 0.6 },
+          { t: solo - 1.2, v: rest - byDb },
+        ],
+      }),
       { t: solo + 1, do: 'stop' },
       setMode('harmony-low', 'read'),
       setMode('harmony-high', 'read'),
@@ -181,6 +181,26 @@ function accordionSwells(song: Song, { chorus2 }: Places): DemoPass {
     ],
   };
 }
+
+const rhythmBack = (_song: Song, { solo, bridge }: Places): DemoPass => ({
+  name: 'Rhythm back in the solo',
+  note: 'Its VCA alone is written: the drums keep their own lanes.',
+  moves: [
+    setMode('vca-rhythm', 'touch'),
+    { do: 'play', from: solo - 2 },
+    ...ride({
+      control: 'vca-rhythm/level',
+      path: [
+        { t: solo + 0.1, v: 0 },
+        { t: solo + 1.4, v: -2 },
+        { t: bridge - 4, v: -2.4 },
+        { t: bridge - 1, v: -0.4 },
+      ],
+    }),
+    { t: bridge, do: 'stop' },
+    setMode('vca-rhythm', 'read'),
+  ],
+});
 
 /** The notes that these passes have solved say so. */
 export function solvedNotes(song: Song): Edit[] {

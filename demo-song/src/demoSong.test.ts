@@ -6,9 +6,10 @@ import { join } from 'node:path';
 import { Piscina } from 'piscina';
 import { withWav, type Bounced } from '@sure-hand/audio-files';
 import { Curve, holdPoint, valueAt } from '@sure-hand/core/curve';
-import { PassRecorder } from '@sure-hand/core/pass';
+import { effectiveValueAt } from '@sure-hand/core/groups';
+import { PassRecorder, runMoves, type HandEvent } from '@sure-hand/core/pass';
 import { applyEdit, type Receipt } from '@sure-hand/core/edits';
-import type { Song } from '@sure-hand/core/song';
+import { controlsOf, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
@@ -235,15 +236,16 @@ describe('what is done in it already', () => {
   const valueIn = (after: Song, id: string, t: number): number =>
     valueAt(after.lanes[id]!.points, LEVEL_LAW, after.lanes[id]!.rest, t);
 
-  test('five passes of the recorder, each written by hands, none refused', () => {
+  test('six passes of the recorder, each written by hands, none refused', () => {
     const { receipts, names } = ridden();
-    expect(names).toHaveLength(5);
+    expect(names).toHaveLength(6);
     expect(receipts.map((receipt) => receipt.lanes.map((lane) => `${lane.control} ${lane.layer}`))).toEqual([
       ['mill-wheel/level base'],
       ['mill-wheel/level base'],
       ['harmony-low/level base', 'harmony-high/level base'],
       ['nylon-guitar/level trim'],
       ['accordion/level base'],
+      ['vca-rhythm/level base'],
     ]);
     for (const receipt of receipts) {
       expect(receipt.refused).toEqual([]);
@@ -264,6 +266,22 @@ describe('what is done in it already', () => {
     }
   });
 
+  test('the high harmony went as far as the hand on the low one; the drums sink with their VCA alone', () => {
+    const { after } = ridden();
+    const x = (id: string, t: number): number => travelOf(LEVEL_LAW, valueIn(after, id, t));
+    const [low, high] = ['harmony-low/level', 'harmony-high/level'] as const;
+    for (let t = start('Chorus 2') + 0.3; t < end('Chorus 2') - 1.3; t += 0.5)
+      expect(Math.abs(x(low, t) - x(low, 0) - (x(high, t) - x(high, 0)))).toBeLessThan(0.005);
+    const t = start('Fiddle solo') + 5;
+    for (const key of ['frame-drum', 'box', 'claps']) {
+      expect(effectiveValueAt(after, `${key}/level`, t) - effectiveValueAt(song, `${key}/level`, t)).toBeCloseTo(
+        -2.1,
+        0,
+      );
+      expect(after.lanes[`${key}/level`]).toEqual(song.lanes[`${key}/level`]);
+    }
+  });
+
   test('trim waits on the Nylon guitar, a lane is parked, a channel is safe, and only the Lead is in touch', () => {
     const { after } = ridden();
     expect(after.lanes['nylon-guitar/level']).toMatchObject({ points: { length: 0 } });
@@ -275,38 +293,38 @@ describe('what is done in it already', () => {
   });
 });
 
-describe('mended', () => {
-  /** A channel by itself through the main, between two times, as the song has it. */
-  function rendered(of: Song, key: string, [from, to]: readonly [number, number]): Float32Array[] {
+describe('solved', () => {
+  /** Some channels through the main, with what goes between them and the VCAs over them, between two times. */
+  function rendered(of: Song, key: string | readonly string[], [from, to]: readonly [number, number]): Float32Array[] {
+    const keys = [key].flat();
+    const isIn = (one: string): boolean => keys.includes(one);
     const channels = of.channels
-      .filter((channel) => channel.key === key || channel.kind === 'main')
-      .map((channel) => ({ ...channel, sends: [] }));
-    const alone = { ...of, channels, gangs: [], snapshots: [], notes: [] };
-    const lanes = Object.fromEntries(
-      Object.entries(of.lanes).filter(
-        ([id]) => /^[^/]+\/(level|pan|mute)$/.test(id) && channels.some((one) => id.startsWith(`${one.key}/`)),
-      ),
-    );
+      .filter(({ key: own, kind }) => isIn(own) || kind === 'main' || kind === 'vca')
+      .map((channel) => ({
+        ...channel,
+        output: isIn(channel.output) ? channel.output : 'main',
+        sends: channel.sends.filter(({ bus }) => isIn(bus)),
+        members: channel.members.filter((member) => isIn(member) || member.startsWith('vca-')),
+      }));
+    const alone = { ...of, channels, gangs: [], notes: [] };
+    const known = controlsOf(alone);
+    const lanes = Object.fromEntries(Object.entries(of.lanes).filter(([id]) => known.has(id)));
     writeFileSync(join(folder, 'alone.json'), JSON.stringify({ ...alone, lanes }));
     const out = join(folder, 'alone.wav');
-    const bounce = [
-      'bounce',
-      '--song',
-      join(folder, 'alone.json'),
-      '--out',
-      out,
-      '--bits',
-      '32f',
-      '--range',
-      `${from},${to}`,
-    ];
-    execFileSync(process.execPath, [join(folder, '../../cli/bin/sure-hand.mjs'), ...bounce]);
+    const bounce = ['--song', join(folder, 'alone.json'), '--out', out, '--bits', '32f', '--range', `${from},${to}`];
+    execFileSync(process.execPath, [join(folder, '../../cli/bin/sure-hand.mjs'), 'bounce', ...bounce]);
     return withWav(out, (wav) => {
       const columns = wav.columns(wav.info.frames);
       wav.read(0, columns);
       return columns;
     });
   }
+  /** The song as hands leave it that do some moves. */
+  const after = (moves: readonly HandEvent[]): Song => {
+    const ridden = runMoves(song, moves);
+    if (!ridden.ok) throw new Error(ridden.sentence);
+    return ridden.song;
+  };
   const most = (columns: readonly Float32Array[], from: number, to: number): number =>
     Math.max(...columns.map((one) => peak(one.subarray(Math.round(from * SAMPLE_RATE), Math.round(to * SAMPLE_RATE)))));
 
@@ -370,6 +388,65 @@ describe('mended', () => {
     // One step, taken back whole.
     expect(applyEdit(open.song, open.inverse!).song).toEqual(song);
   }, 120_000);
+
+  test('note 1: the Voices ridden up by their VCA in Verse 2, the Strings & reeds down by theirs: the Lead stands over the organ again', () => {
+    const [from, to] = [start('Verse 2'), end('Verse 2')];
+    const hold = (vca: string, value: number): HandEvent[] => [
+      { t: from - 0.5, do: 'touch', control: `${vca}/level` },
+      { t: from, do: 'move', control: `${vca}/level`, value },
+      { t: to, do: 'release', control: `${vca}/level` },
+    ];
+    const modes = ['vca-voices', 'vca-strings'].map((channel): HandEvent => ({ do: 'mode', channel, mode: 'touch' }));
+    const hands = [...hold('vca-voices', 5), ...hold('vca-strings', -4)].sort((a, b) => a.t! - b.t!);
+    const ridden = after([...modes, { do: 'play', from: from - 2 }, ...hands, { t: to + 1, do: 'stop' }]);
+    const over = (of: Song, section: string): number => {
+      const range = [start(section), end(section)] as const;
+      const [lead, organ] = ['lead', 'pump-organ'].map((key) =>
+        levelDb(rendered(of, key, range), 0.5, range[1] - range[0] - 0.5),
+      );
+      return lead! - organ!;
+    };
+    const meant = over(song, 'Verse 1');
+    expect(over(song, 'Verse 2')).toBeLessThan(meant - 8);
+    expect(Math.abs(over(ridden, 'Verse 2') - meant)).toBeLessThan(2);
+    expect(Math.abs(over(ridden, 'Verse 1') - meant)).toBeLessThan(0.01);
+    // The VCAs alone are written.
+    expect(
+      Object.keys(ridden.lanes)
+        .filter((id) => ridden.lanes[id] !== song.lanes[id])
+        .sort(),
+    ).toEqual(['vca-strings/level', 'vca-voices/level']);
+  }, 180_000);
+
+  test('note 6: the last word of the Bridge thrown into the Hall rings on where the Lead is silent, and nowhere else', () => {
+    const word = song.notes.find((note) => note.text.includes('last word'))!.t;
+    const control = 'lead/send/hall/level';
+    const { rest } = song.lanes[control]!;
+    const thrown = after([
+      { do: 'mode', channel: 'lead', mode: 'touch' },
+      { do: 'play', from: word - 3 },
+      { t: word - 0.2, do: 'touch', control },
+      { t: word - 0.1, do: 'move', control, value: rest + 12 },
+      { t: end('Bridge') - 1.2, do: 'release', control },
+      { t: end('Bridge') + 1, do: 'stop' },
+    ]);
+    const range = [word - 4, end('Bridge')] as const;
+    const gap = [range[1] - 1 - range[0], range[1] - 0.1 - range[0]] as const;
+    const [was, is] = [song, thrown].map((one) => rendered(one, ['lead', 'hall'], range)) as [
+      Float32Array[],
+      Float32Array[],
+    ];
+    const tail = (sides: readonly Float32Array[]): number => {
+      const [a, b] = gap.map((t) => Math.round(t * SAMPLE_RATE)) as [number, number];
+      let power = 0;
+      for (const side of sides) for (let i = a; i < b; i++) power += side[i]! * side[i]!;
+      return 10 * Math.log10(power / (b - a));
+    };
+    expect(tail(is) - tail(was)).toBeGreaterThan(9);
+    expect(tail(is) - tail(was)).toBeLessThan(13);
+    for (const [side, column] of is.entries())
+      for (let i = 0; i < 3.7 * SAMPLE_RATE; i++) expectSame(column[i]!, was[side]![i]!);
+  }, 180_000);
 });
 
 /** Two samples that are the same: told without a matcher, of which there would be millions. */

@@ -32,6 +32,9 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['lanes', 'a'],
   ['moving and lifting', 'Shift+G'],
   ['pasting', 'Control+Shift+V'],
+  ['gangs', 'Alt+M'],
+  ['VCAs', 'Alt+V'],
+  ['channels', 'Alt+B'],
   ['keys', 'Shift+Slash'],
 ];
 
@@ -83,6 +86,16 @@ for (const theme of ['lamp', 'paper'] as const)
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: 'More: song, light, keys' }).click();
     await look('The menu', '[role=menu]');
+    await page.keyboard.press('Escape');
+    await page.goto(`${app.address}/songs/1/desk`);
+    await expect(page.getByTestId('throws')).toBeVisible();
+    await look('Desk');
+    await page.keyboard.press('Alt+W');
+    await look('Desk, wide');
+    await page.keyboard.press('Alt+W');
+    await look('Desk, narrow');
+    await page.getByRole('button', { name: /^On the throws/ }).click();
+    await look('What stands on the throws', '[role=menu]');
     await page.keyboard.press('Escape');
     await page.goto(`${app.address}/songs/1/passes`);
     await expect(page.getByRole('button', { name: /^Pass 1/ })).toBeVisible();

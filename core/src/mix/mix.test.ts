@@ -7,6 +7,7 @@ import { CLIP_OF_ONES as clip, ones } from '../test/ones.js';
 import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW, PAN_LAW, dbOfGain, gainOfDb, gainOfTravel, leftGain, travelOf } from '../units/index.js';
 import { HandTable } from './hands.js';
+import { isHeardUnderSolo, soloedIn } from './heard.js';
 import { mixPlan } from './plan.js';
 import { MixRenderer } from './renderer.js';
 
@@ -231,6 +232,28 @@ describe('clips, buses and solo', () => {
       channels: channels.map((c) => ({ ...c, solo: c.key === 'group' })),
     });
     expect(leftOf(busSolo, 128)[0]).toBeCloseTo(2 * centre, 6);
+  });
+
+  test('solo of a VCA solos all that it reaches, through other VCAs too, and keeps their buses heard', () => {
+    const song = (soloed: string): Song =>
+      testSong({
+        channels: [
+          { key: 'a', kind: 'track', output: 'bus' },
+          { key: 'b', kind: 'track' },
+          { key: 'c', kind: 'track' },
+          { key: 'bus', kind: 'bus' },
+          { key: 'main', kind: 'main' },
+          { key: 'inner', kind: 'vca', members: ['a'] },
+          { key: 'outer', kind: 'vca', members: ['inner', 'b'] },
+        ].map((channel) => ({ ...channel, solo: channel.key === soloed })) as never,
+      });
+    expect(soloedIn(song('outer'))).toEqual(['a', 'b']);
+    expect(soloedIn(song('inner'))).toEqual(['a']);
+    const heard = (of: Song): string[] =>
+      ['a', 'b', 'c', 'bus', 'main', 'outer'].filter((key) => isHeardUnderSolo(of, key));
+    expect(heard(song('outer'))).toEqual(['a', 'b', 'bus', 'main', 'outer']);
+    expect(heard(song('inner'))).toEqual(['a', 'bus', 'main', 'outer']);
+    expect(heard(song('none'))).toHaveLength(6);
   });
 
   test('meters hold the highest sample of each channel, after its fader', () => {

@@ -6,12 +6,14 @@ import { channelWithDefaults, type Song } from '@sure-hand/core/song';
 import { leftGain } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
 import { PageKeeper, KEEP } from './pageKeeper.js';
+import { PagedSource } from './pagedSource.js';
 import { RollingMix } from './rollingMix.js';
 import { SongClock, type ContextClock } from './songClock.js';
 import {
   PAGE_FRAMES,
   T_FLOAT,
   T_INT,
+  hasRoomFor,
   makeBuffers,
   viewsOf,
   type SharedViews,
@@ -51,7 +53,7 @@ function keeping(song: Song): {
     asked.push((from - info.dataOffset) / 4 / PAGE_FRAMES);
     return ramp(from, length);
   };
-  const keeper = new PageKeeper([file], views, fetch, RATE);
+  const keeper = new PageKeeper([file], views, fetch, RATE, open.poolPages);
   keeper.setClips(plan.nodes.flatMap((node) => node.clips) as ClipPlan[]);
   return { keeper, views, asked, open };
 }
@@ -86,8 +88,8 @@ describe('the pages', () => {
   });
 
   test('take no more memory the longer the song is played, and hold what is asked for after each jump', async () => {
-    const { keeper, views } = keeping(songWith());
-    const places = views.pages.length / PAGE_FRAMES;
+    const { keeper, views, open } = keeping(songWith());
+    const places = open.poolPages;
     expect(places).toBeLessThan(50);
     for (const t of [0, 5, 20, 57, 3, 30]) {
       await tendUntilReady(keeper, t * RATE);
@@ -98,6 +100,29 @@ describe('the pages', () => {
     }
   });
 
+  test('of files that come while the song is open lie in places that were kept for them, and are read from there', async () => {
+    const { keeper, views, open } = keeping(songWith());
+    await tendUntilReady(keeper, 0);
+    const second: StreamedFile = { name: 'second.wav', info: { ...info, frames: frames / 2 } };
+    expect(hasRoomFor([file], [second], open)).toBe(true);
+    expect(hasRoomFor([file], Array<StreamedFile>(60).fill(second), open)).toBe(false);
+    keeper.addFiles([second]);
+    const channels = ['voice.wav', 'second.wav'].map((name, i) => ({
+      ...{ key: `t${i}`, kind: 'track' as const, clips: [{ file: name }] as never },
+    }));
+    const plan = mixPlan(songWith({ channels }));
+    keeper.setClips(plan.nodes.flatMap((node) => node.clips));
+    await tendUntilReady(keeper, 20 * RATE);
+    expect(keeper.isReady(20 * RATE, KEEP.sureSec)).toBe(true);
+    const source = new PagedSource([file, second], ['second.wav', 'voice.wav'], views);
+    const out = new Float32Array(4);
+    expect(source.read(0, 0, 20 * RATE, 4, out, 0)).toBe(true);
+    expect(out[2]).toBeCloseTo((20 * RATE + 2) / frames, 6);
+    const places = [...views.table].filter((place) => place >= 0);
+    expect(new Set(places).size).toBe(places.length);
+    expect(Math.max(...places)).toBeLessThan(open.poolPages + 12);
+  });
+
   test('of many tracks round a loop are there when they are played, at the wrap and elsewhere, whatever its length', async () => {
     const { files, plan } = tracks(8);
     for (const loop of [
@@ -106,8 +131,11 @@ describe('the pages', () => {
       [1, 20],
       [30, 60],
     ] as const) {
-      const views = viewsOf(makeBuffers(files, plan));
-      const keeper = new PageKeeper(files, views, async (_file, from, length) => ramp(from, length), RATE);
+      const buffers = makeBuffers(files, plan);
+      const views = viewsOf(buffers);
+      const fetch = async (_file: StreamedFile, from: number, length: number): Promise<Uint8Array> =>
+        ramp(from, length);
+      const keeper = new PageKeeper(files, views, fetch, RATE, buffers.poolPages);
       keeper.setClips(plan.nodes.flatMap((node) => node.clips));
       const [from, to] = [loop[0] * RATE, loop[1] * RATE];
       let frame = Math.max(0, to - 6 * RATE);
@@ -134,7 +162,8 @@ describe('the pages', () => {
       asked++;
       return ramp(from, length);
     };
-    const keeper = new PageKeeper(files, viewsOf(makeBuffers(files, plan)), fetch, RATE);
+    const buffers = makeBuffers(files, plan);
+    const keeper = new PageKeeper(files, viewsOf(buffers), fetch, RATE, buffers.poolPages);
     keeper.setClips(plan.nodes.flatMap((node) => node.clips));
     const tend = async (frame: number): Promise<number> => {
       const before = asked;
@@ -159,14 +188,16 @@ describe('the pages', () => {
     const song = songWith();
     const plan = mixPlan(song);
     let fails = true;
+    const buffers = makeBuffers([file], plan);
     const keeper = new PageKeeper(
       [file],
-      viewsOf(makeBuffers([file], plan)),
+      viewsOf(buffers),
       async (_f, from, length) => {
         if (fails) throw new Error('no road');
         return ramp(from, length);
       },
       RATE,
+      buffers.poolPages,
     );
     keeper.setClips(plan.nodes.flatMap((node) => node.clips));
     keeper.tend(0);

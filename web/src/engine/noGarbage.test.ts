@@ -81,7 +81,7 @@ test('ten minutes of blocks that are ridden and go round a loop leave nothing to
   const { plan } = planner;
   const buffers = makeBuffers(files, plan);
   const views = viewsOf(buffers);
-  const keeper = new PageKeeper(files, views, async (_file, _from, length) => tone(length), RATE);
+  const keeper = new PageKeeper(files, views, async (_file, _from, length) => tone(length), RATE, buffers.poolPages);
   keeper.setClips(plan.nodes.flatMap((node) => node.clips));
   // All of it has room: what fetches pages is another thread.
   for (let k = 0; k < 60; k++) {

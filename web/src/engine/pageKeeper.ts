@@ -41,7 +41,7 @@ export class PageKeeper {
     readonly views: SharedViews,
     readonly fetchBytes: FetchBytes,
     readonly sampleRate: number,
-    poolPages = views.pages.length / PAGE_FRAMES,
+    poolPages: number,
   ) {
     this.#files = files;
     this.#starts = tableStarts(files);

@@ -84,8 +84,11 @@ function useStripInSight(
   inHand: string | null,
   width: number,
 ): void {
+  const { session } = useOpenSong();
   const isMeasured = width > 0;
   useEffect(() => {
+    // While a hand is down nothing moves under it.
+    if (session.recorder.touched.length) return;
     const at = scroller.current;
     const strip = strips.find(({ control }) => control === inHand);
     if (!at || !strip || !isMeasured) return;

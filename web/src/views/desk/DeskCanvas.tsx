@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
+import { useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import { meterMap } from '@sure-hand/core/time';
 import { effectiveValueAt } from '@sure-hand/core/groups';
 import { controlId, type Song } from '@sure-hand/core/song';
@@ -11,6 +11,7 @@ import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { useLettingGo } from '../ride/RideCanvas.js';
 import type { LaneStage, PointerAt, StageRef } from '../ride/gestures/index.js';
 import { RIDE } from '../ride/rideLayout.js';
+import { useWheelOnCaps } from '../ride/useWheelOnCaps.js';
 import { deskGestures } from './deskGestures.js';
 import { DESK, rowOf, stripAt, throwHeight, type Strip } from './deskLayout.js';
 import { DeskPicture, stripScale, type DeskScene } from './deskPicture.js';
@@ -22,9 +23,6 @@ type Props = {
   readonly height: number;
   readonly scrolled: RefObject<number>;
 };
-
-/** How far one notch of the wheel moves the cap under it, while Alt is held: as many arrows. */
-const WHEEL_PX = 40;
 
 /** The throws of the Desk. Drawn from the engine and the recorder with every picture, not by React. */
 export function DeskCanvas({ song, strips, width, height, scrolled }: Props): ReactNode {
@@ -46,7 +44,7 @@ export function DeskCanvas({ song, strips, width, height, scrolled }: Props): Re
   });
   const box = useDrawing(picture, width, canvasPx);
   useLettingGo(held);
-  useWheelOnCaps(box, open, strips, scrolled);
+  useWheelOnCaps(box, (x) => stripAt(strips, x - DESK.scalePx + scrolled.current)?.control ?? null);
   const at = (event: PointerEvent): PointerAt => pointerAt(event, { strips, scrolled: scrolled.current, high });
   const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
   return (
@@ -112,33 +110,4 @@ function pointerAt(
       atMs: one.timeStamp,
     })),
   };
-}
-
-/** The wheel moves a cap only over it, and only while Alt is held; else it scrolls the strips. */
-function useWheelOnCaps(
-  box: RefObject<HTMLDivElement | null>,
-  open: OpenSong,
-  strips: readonly Strip[],
-  scrolled: RefObject<number>,
-): void {
-  const latest = useRef({ open, strips });
-  latest.current = { open, strips };
-  useEffect(() => {
-    const at = box.current;
-    if (!at) return;
-    let rest = 0;
-    const wheel = (event: WheelEvent): void => {
-      if (!event.altKey) return;
-      event.preventDefault();
-      event.stopPropagation();
-      const across = event.clientX - at.getBoundingClientRect().left - DESK.scalePx + scrolled.current;
-      const strip = stripAt(latest.current.strips, across);
-      if (!strip) return;
-      rest -= event.deltaY;
-      for (; Math.abs(rest) >= WHEEL_PX; rest -= Math.sign(rest) * WHEEL_PX)
-        latest.current.open.control.nudge(strip.control, rest > 0 ? 1 : -1, event.shiftKey);
-    };
-    at.addEventListener('wheel', wheel, { passive: false });
-    return () => at.removeEventListener('wheel', wheel);
-  }, [box, scrolled]);
 }

@@ -200,16 +200,19 @@ export class DeskPicture {
     }
   }
 
-  /** The names of the marks of a level's throw, at the left of all strips. */
+  /** The names of the throws' marks, at the left of all strips: a level's, unless another kind stands on all of them. */
   #drawScale(ctx: CanvasRenderingContext2D): void {
-    const { look, height } = this.#scene;
+    const { look, height, strips, open } = this.#scene;
+    const { song } = open.session.recorder;
+    const scales = new Set(strips.map(({ control }) => controlOf(song, control).scale));
+    const [scale = LEVEL_SCALE] = scales.size === 1 ? scales : [];
     const row = { top: DESK.throwTop, height: throwHeight(height + DESK.footPx + DESK.familyPx) };
     ctx.fillStyle = look.sunken;
     ctx.fillRect(0, 0, DESK.scalePx, height);
     ctx.font = `12px ${FIGURES}`;
     ctx.textAlign = 'right';
     ctx.textBaseline = 'middle';
-    for (const { travel, label, isMain } of throwMarks(LEVEL_SCALE, LEVEL_SCALE.marks)) {
+    for (const { travel, label, isMain } of throwMarks(scale, scale.marks)) {
       ctx.fillStyle = isMain ? look.text : look.quiet;
       ctx.fillText(label, DESK.scalePx - 5, yOfTravel(row, travel));
     }

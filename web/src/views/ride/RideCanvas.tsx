@@ -8,6 +8,7 @@ import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { rideGestures, type HeldGestures, type LaneStage, type PointerAt, type StageRef } from './gestures/index.js';
 import { LanePicture, type PictureScene } from './lanePicture.js';
 import { RIDE, rowAt, type RideRow } from './rideLayout.js';
+import { useWheelOnCaps } from './useWheelOnCaps.js';
 
 /** Where the canvas is, and what it shows. */
 type Props = {
@@ -51,6 +52,11 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
   });
   const box = useDrawing(picture, width, height);
   useLettingGo(held);
+  useWheelOnCaps(box, (x, y) =>
+    y >= RIDE.rulerPx && Math.abs(x - picture.scale.lineX) <= RIDE.grabPx
+      ? (rowAt(rows, y - RIDE.rulerPx + scrolled.current)?.control ?? null)
+      : null,
+  );
   const at = (event: PointerEvent): PointerAt => pointerAt(event, rows, scrolled.current);
   const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
   return (
