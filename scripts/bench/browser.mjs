@@ -183,12 +183,15 @@ async function clearedDrops(browser, { width, height }) {
   return dropped;
 }
 
-/** How a song is drawn while it rolls. `before`: what is done with the page first; `what`: what is to be seen. */
-async function frameFigures(address, id, what, before = () => undefined) {
+/**
+ * How a song is drawn while it rolls. `what`: what is to be seen; `before`: what is done with the page first; `canvas`: where it
+ * is drawn then.
+ */
+export async function frameFigures(address, id, what, { before = () => undefined, canvas = 'lanes' } = {}) {
   const browser = await launch();
   const { page } = await pageOn(address, id, browser);
   await before(page);
-  const box = await page.getByTestId('lanes').boundingBox();
+  const box = await page.getByTestId(canvas).boundingBox();
   await page.keyboard.press('Space');
   await page.waitForFunction(() => sureHandProbe.heard() > 1);
   const session = await page.context().newCDPSession(page);
@@ -219,6 +222,26 @@ async function frameFigures(address, id, what, before = () => undefined) {
     better: 'less',
     note: `${cleared.toFixed(1)} % with a canvas of the same size that is only cleared; no GPU: painted in software on the same two cores`,
   });
+}
+
+/** 64 channels with their curves in both views; on the Desk as many strips as there is room for, then those with a bar to come. */
+export async function sixtyFourFigures(address, id64) {
+  const points = '200,000 points';
+  await frameFigures(address, id64, `64 rows, ${points}, the row in hand tall`, {
+    before: (page) => page.getByRole('button', { name: 'Track 3', exact: true }).click(),
+  });
+  for (const [width, words] of [
+    ['Throws', 'throws alone'],
+    ['One bar', 'one bar coming'],
+  ])
+    await frameFigures(address, id64, `Desk, 64 strips, ${points}, ${words}`, {
+      canvas: 'throws',
+      before: async (page) => {
+        await page.keyboard.press('v');
+        await page.getByTestId('throws').waitFor();
+        await page.getByRole('button', { name: width, exact: true }).click();
+      },
+    });
 }
 
 const USUAL = { width: 1280, height: 800 };
@@ -423,9 +446,7 @@ export async function browserFigures({ minutes }) {
     await handFigures(address);
     await rollFigures(address, id64, minutes);
     await frameFigures(address, id24, '24 lanes, 100,000 points');
-    await frameFigures(address, id64, '64 rows, 200,000 points, the row in hand tall', (page) =>
-      page.getByRole('button', { name: 'Track 3', exact: true }).click(),
-    );
+    await sixtyFourFigures(address, id64);
     await stopFigure(address, id24);
     await mendFigures(address, idMended);
   } finally {
