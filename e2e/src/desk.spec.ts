@@ -380,3 +380,56 @@ test('by keys alone: strips are gone through, widened, given another control, mo
   await expect(page.getByText(/1 of \d+ strips/)).toHaveCount(0);
   await expect(ride.says).not.toBeEmpty();
 });
+
+test('what another page takes away goes from under the hand: a strip, a gang; and with the server away a bus is added all the same', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const broken: string[] = [];
+  page.on('pageerror', (error) => broken.push(error.message));
+  const gang = {
+    key: 'duo',
+    name: 'Duo',
+    channels: ['fiddle', 'pump-organ'],
+    kinds: ['level'],
+    pan: 'same',
+    modes: false,
+  };
+  await app.edit({ kind: 'gang', remove: null, add: gang } as never);
+  await openDesk(page);
+  await allInTouch(page, ride);
+  const { x, y } = await onThrow(page, 'fiddle');
+  await ride.play();
+  await ride.heardPast(0.4);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let i = 1; i <= 5; i++) await page.mouse.move(x, y - 6 * i);
+  const touched = () => page.evaluate(() => globalThis.sureHandProbe!.touched());
+  expect(await touched()).toEqual(['fiddle/level', 'pump-organ/level']);
+  await app.edit({ kind: 'gang', remove: gang, add: null } as never);
+  await expect.poll(touched).toEqual(['fiddle/level']);
+  await app.edit({ kind: 'removeChannel', channel: 'fiddle' });
+  await expect(foot(page, 'fiddle')).toHaveCount(0);
+  expect(await touched()).toEqual([]);
+  await page.mouse.move(x, y + 30);
+  await page.mouse.up();
+  await ride.stop();
+  const [pass] = await app.passes();
+  expect(pass!.receipt.lanes.map(({ control }) => control)).toEqual(['pump-organ/level']);
+
+  await app.stop();
+  await page.keyboard.press('Alt+B');
+  const fresh = page.getByLabel('New channels');
+  await fresh.getByLabel('A new one').fill('Attic');
+  await fresh.getByRole('button', { name: 'Add bus' }).click();
+  await expect(foot(page, 'attic')).toBeAttached();
+  await expect(ride.more).toContainText('Server away: 1 edit waits here.');
+  await page
+    .getByLabel('More stems')
+    .setInputFiles([{ name: 'a.wav', mimeType: 'audio/wav', buffer: Buffer.from('a') }]);
+  await expect(page.getByRole('alert').getByText(/server can’t be reached/)).toBeVisible();
+  await app.start(Number(new URL(app.address).port));
+  await expect.poll(async () => (await app.song()).song.channels.some(({ key }) => key === 'attic')).toBe(true);
+  expect(broken).toEqual([]);
+});

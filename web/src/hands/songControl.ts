@@ -13,6 +13,7 @@ import {
 import {
   channelOf,
   controlOf,
+  controlsOf,
   controlsOfChannel,
   fullName,
   isSwitch,
@@ -355,8 +356,9 @@ export class SongControl {
     this.session.act({ do: 'touch', control: id, ...(alone ? { alone } : {}) }, atMs);
   }
 
-  /** Moves a touched control to a place on its throw. */
+  /** Moves a touched control to a place on its throw. One that has gone from under the hand moves nothing. */
   moveTo(id: ControlId, travel: number, atMs: number): void {
+    if (!controlsOf(this.session.recorder.song).has(id)) return;
     this.session.act({ do: 'move', control: id, value: this.#valueAt(id, clamp(travel, 0, 1)) }, atMs);
   }
 

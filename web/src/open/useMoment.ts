@@ -1,5 +1,5 @@
-import { useEffect, useState } from 'react';
-import { useHands } from './OpenSongProvider.js';
+import { useCallback, useEffect, useState, useSyncExternalStore } from 'react';
+import { useHands, useOpenSong } from './OpenSongProvider.js';
 import type { OpenSong } from './openSong.js';
 
 /** How often words and values are read anew while the song moves. */
@@ -16,4 +16,21 @@ export function useMoment(): OpenSong {
     return () => clearInterval(timer);
   }, [isMoving]);
   return open;
+}
+
+/** Something that hands change, and time as the song moves: draws again only where it has become another. */
+export function useOfMoment<T extends string | number | boolean>(read: (open: OpenSong) => T): T {
+  const open = useOpenSong();
+  const subscribe = useCallback(
+    (changed: () => void) => {
+      const end = open.subscribe(changed);
+      const timer = setInterval(() => open.session.isMoving && changed(), READ_MS);
+      return () => {
+        end();
+        clearInterval(timer);
+      };
+    },
+    [open],
+  );
+  return useSyncExternalStore(subscribe, () => read(open));
 }

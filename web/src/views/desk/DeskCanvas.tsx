@@ -1,15 +1,13 @@
 import { useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import { meterMap } from '@sure-hand/core/time';
-import { effectiveValueAt } from '@sure-hand/core/groups';
-import { controlId, type Song } from '@sure-hand/core/song';
-import { dbOfGain, printDb } from '@sure-hand/core/units';
+import type { Song } from '@sure-hand/core/song';
 import { LOOKS } from '../../parts/look.js';
 import { useDrawing } from '../../parts/useDrawing.js';
-import type { OpenSong } from '../../open/openSong.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { useLettingGo } from '../ride/RideCanvas.js';
 import type { LaneStage, PointerAt, StageRef } from '../ride/gestures/index.js';
+import { meterWords } from '../ride/meterWords.js';
 import { RIDE } from '../ride/rideLayout.js';
 import { useWheelOnCaps } from '../ride/useWheelOnCaps.js';
 import { deskGestures } from './deskGestures.js';
@@ -61,23 +59,13 @@ export function DeskCanvas({ song, strips, width, height, scrolled }: Props): Re
       }}
       onPointerMove={(event) => {
         if (held.holds(event.pointerId)) return held.move(at(event));
-        event.currentTarget.title = meterWords(open, at(event));
+        const { row, y } = at(event);
+        event.currentTarget.title = row && y < DESK.throwTop ? meterWords(open, row.channel) : '';
       }}
       onPointerUp={up}
       onPointerCancel={up}
     />
   );
-}
-
-/** What a channel's meter reads, in figures: its peak, the highest of a while, and the gain after its fader. */
-function meterWords(open: OpenSong, { row, y }: PointerAt): string {
-  if (!row || row.channel.kind === 'vca' || y > DESK.throwTop) return '';
-  const { key, name } = row.channel;
-  const { peaks, held } = open.meters.read(key, open.engine.meterOf(key), performance.now());
-  const { recorder, heardSong } = open.session;
-  const level = effectiveValueAt(heardSong, controlId(key, 'level'), recorder.roll?.now ?? open.control.position);
-  const words = (gain: number): string => printDb(dbOfGain(gain));
-  return `${name}: peak ${words(Math.max(...peaks))}, highest ${words(held)}; its fader with VCAs gives ${printDb(level)}`;
 }
 
 /** Where a pointer is: in its strip, as far from the throw as it would be from Ride's line. */

@@ -1,21 +1,20 @@
 import { memo, type ReactNode } from 'react';
+import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
 import {
   controlsOfChannel,
   isParked,
   isSafe,
-  type Channel,
   type Control,
   type Song,
   controlId,
 } from '@sure-hand/core/song';
-import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
 import { askedFor, laneChosen, pinToggled, takenInHand } from '../../store/viewSlice.js';
-import { useMutePress } from '../../open/useMutePress.js';
 import { gangWords } from '../../hands/familyWords.js';
+import { ChannelActs } from './ChannelActs.js';
 import { LaneButton, SpokenCap } from './laneParts.js';
 import { Members } from './Members.js';
 import { ModeMenu, waitingTrim } from './ModeMenu.js';
@@ -87,36 +86,6 @@ export function ShortName({ name }: { name: string }): ReactNode {
   );
 }
 
-/** Solo and mute of a channel, as buttons on its row. */
-function RowActs({ song, channel }: { song: Song; channel: Channel }): ReactNode {
-  const { control } = useOpenSong();
-  const muteId = controlId(channel.key, 'mute');
-  const isMuted = (song.lanes[muteId]?.rest ?? 0) >= 0.5;
-  const press = useMutePress(channel.key);
-  return (
-    <div className={channel.solo || isMuted ? 'row-acts is-on' : 'row-acts'}>
-      {channel.kind !== 'main' && (
-        <PlainButton
-          className={channel.solo ? 'small is-solo' : 'small'}
-          aria-label={`Solo ${channel.name}`}
-          aria-pressed={channel.solo}
-          onClick={() => control.toggleSolo(channel.key)}
-        >
-          Solo
-        </PlainButton>
-      )}
-      <PlainButton
-        className={isMuted ? 'small is-muted' : 'small'}
-        aria-label={`Mute ${channel.name}`}
-        aria-pressed={isMuted}
-        {...press}
-      >
-        Mute
-      </PlainButton>
-    </div>
-  );
-}
-
 /** All lanes of a channel, and whether its row stays tall. */
 function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   const dispatch = useAppDispatch();
@@ -125,7 +94,7 @@ function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
   return (
     <div className="lanes-list">
       <div className="lanes-acts">
-        <RowActs song={song} channel={channel} />
+        <ChannelActs song={song} channel={channel} className="row-acts" />
         <PlainButton
           className="small"
           title="Found by name, kept open below each other (A)"
@@ -153,6 +122,9 @@ type HeadProps = { readonly song: Song; readonly row: ChannelRow; readonly hue: 
 /** What a row's head shows of the song, besides its channel: most changes of the song are none of it. */
 function shownOf(song: Song, { channel }: ChannelRow): string {
   const { deskMode, parked } = song.settings;
+  const gangs = song.gangs
+    .filter(({ channels }) => channels.includes(channel.key))
+    .map((gang) => gangWords(song, gang));
   const lanes = controlsOfChannel(song, channel).map(({ id }) => {
     const lane = song.lanes[id];
     const rest = id === controlId(channel.key, 'mute') ? lane?.rest : '';
@@ -166,7 +138,7 @@ function shownOf(song: Song, { channel }: ChannelRow): string {
     ];
     return `${rest}${flags.map(Boolean).map(Number).join('')}`;
   });
-  return [deskMode, parked, ...lanes].join(' ');
+  return [deskMode, parked, isHeardUnderSolo(song, channel.key), ...gangs, ...lanes].join(' ');
 }
 
 /** Whether a row's head shows the same of two songs: nothing has to be read where all it is made of is the same. */
@@ -174,6 +146,7 @@ const showsSame = (a: Song, b: Song, row: ChannelRow): boolean =>
   a === b ||
   (a.settings === b.settings &&
     a.channels === b.channels &&
+    a.gangs === b.gangs &&
     controlsOfChannel(b, row.channel).every(({ id }) => a.lanes[id] === b.lanes[id])) ||
   shownOf(a, row) === shownOf(b, row);
 
@@ -205,7 +178,7 @@ export const RowHead = memo(function RowHead({ song, row, hue }: HeadProps): Rea
           <ShortName name={channel.name} />
         </PlainButton>
         <SpokenCap row={row} />
-        {!row.isTall && <RowActs song={song} channel={channel} />}
+        {!row.isTall && <ChannelActs song={song} channel={channel} className="row-acts" />}
         <span className="marks">
           <Marks song={song} row={row} />
         </span>
