@@ -62,6 +62,48 @@ async function make(...stems: readonly [string, Uint8Array][]): Promise<Job> {
 }
 const whole = async (id: number): Promise<WholeSong> => (await server.ask<WholeSong>(`/songs/${id}`)).body;
 
+describe('stems for a song that is there', () => {
+  test('become files of it under names that nothing there has, at its rate, and no track by themselves', async () => {
+    const { songId } = await make(['Bass.wav', tone('int16', 1, 48000, 0.2)]);
+    const before = await whole(songId!);
+    const staged = await stage(['bass.wav', tone('int24', 2, 44100, 0.2)], ['Hat.wav', tone('int16', 1, 48000, 0.1)]);
+    const tracks = staged.stems.map(({ id, guess }) => ({ stem: id, ...guess }));
+    const { body } = await server.ask<Job>(`/imports/${staged.id}/into/${songId}`, { tracks });
+    const ended = await server.ended(body);
+    expect(ended).toMatchObject({
+      state: 'done',
+      songId,
+      result: {
+        stems: [
+          { file: 'bass (2).wav', name: 'Bass', family: 'Low', seconds: 0.2 },
+          { file: 'Hat.wav', name: 'Hat', family: 'Rhythm', seconds: 0.1 },
+        ],
+      },
+    });
+    const { body: known } = await server.ask(`/songs/${songId}/files/${encodeURIComponent('bass (2).wav')}`);
+    expect(known).toMatchObject({ info: { channels: 2, sampleRate: 48000, frames: 9600 } });
+    expect((await whole(songId!)).song).toEqual(before.song);
+    expect(files('staging')).toEqual([]);
+    expect((await server.ask(`/songs/${songId}/files/..%2F..%2Fsure-hand.sqlite`)).status).toBe(404);
+    expect((await server.ask(`/songs/${songId}/files/none.wav`)).body).toEqual({
+      missing: expect.stringContaining('none.wav is missing') as string,
+    });
+  });
+
+  test('that can’t be used, or are for a song that is not there, leave nothing', async () => {
+    const { songId } = await make(['Bass.wav', tone('int16', 1, 48000, 0.2)]);
+    const staged = await stage(['Hat.wav', tone('int16', 1, 48000, 0.1)]);
+    const tracks = staged.stems.map(({ id, guess }) => ({ stem: id, ...guess }));
+    expect((await server.ask(`/imports/${staged.id}/into/99`, { tracks })).status).toBe(404);
+    expect((await server.ask(`/imports/${staged.id}/into/${songId}`, { tracks: [] })).status).toBe(400);
+    expect((await server.ask(`/imports/none/into/${songId}`, { tracks })).status).toBe(404);
+    expect(files('songs', String(songId)).filter((name) => name.endsWith('.wav'))).toEqual(['Bass.wav']);
+    // They wait where they are, and can still be taken.
+    const { body } = await server.ask<Job>(`/imports/${staged.id}/into/${songId}`, { tracks });
+    expect((await server.ended(body)).state).toBe('done');
+  });
+});
+
 describe('a song of one’s own stems', () => {
   test('takes every usual format, mono and stereo, at any rate, and plays at one', async () => {
     const ended = await make(

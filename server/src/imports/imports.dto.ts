@@ -45,8 +45,19 @@ class SectionDto {
   name!: string;
 }
 
+/** Stems for a song that is there already, or for a new one: each becomes a file of it, and a track. */
+export class MoreStemsDto {
+  @ApiProperty({ type: [TrackDto] })
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(UPLOAD_LIMITS.files)
+  @ValidateNested({ each: true })
+  @Type(() => TrackDto)
+  tracks!: TrackDto[];
+}
+
 /** A new song: its tracks in their order, and the beat it goes by. */
-export class NewSongDto {
+export class NewSongDto extends MoreStemsDto {
   @ApiProperty()
   @Length(1, 200)
   name!: string;
@@ -79,23 +90,4 @@ export class NewSongDto {
   @ValidateNested({ each: true })
   @Type(() => SectionDto)
   sections?: SectionDto[];
-
-  @ApiProperty({ type: [TrackDto] })
-  @IsArray()
-  @ArrayMinSize(1)
-  @ArrayMaxSize(UPLOAD_LIMITS.files)
-  @ValidateNested({ each: true })
-  @Type(() => TrackDto)
-  tracks!: TrackDto[];
-}
-
-/** Stems for a song that is there already: each becomes a file of it, and can become a track. */
-export class MoreStemsDto {
-  @ApiProperty({ type: [TrackDto] })
-  @IsArray()
-  @ArrayMinSize(1)
-  @ArrayMaxSize(UPLOAD_LIMITS.files)
-  @ValidateNested({ each: true })
-  @Type(() => TrackDto)
-  tracks!: TrackDto[];
 }

@@ -10,6 +10,7 @@ import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { askedFor, deskLooked, filtered, STRIP_PX, type StripPx } from '../../store/viewSlice.js';
 import { familiesOf } from '../ride/rideLayout.js';
+import { NameFilter } from '../ride/NameFilter.js';
 
 const WIDTH_NAMES: Record<StripPx, string> = { 44: 'Throws', 88: 'One bar', 160: 'Four bars' };
 
@@ -21,19 +22,7 @@ export function DeskBar({ song, count }: { song: Song; count: number }): ReactNo
   const throws = desk.throws === null ? null : throwsOf(song).get(desk.throws);
   return (
     <div className="desk-bar">
-      <input
-        id="strips-by-name"
-        className="rows-by-name"
-        aria-label="Strips by name"
-        placeholder="Strips by name"
-        value={filter.name}
-        onChange={(event) => dispatch(filtered({ name: event.currentTarget.value }))}
-        onKeyDown={(event) => {
-          if (event.key !== 'Escape' && event.key !== 'Enter') return;
-          if (event.key === 'Escape') dispatch(filtered({ name: '' }));
-          event.currentTarget.blur();
-        }}
-      />
+      <NameFilter id="strips-by-name" label="Strips by name" hint="Strips by name" />
       <FamilyMenu song={song} />
       <ThrowsMenu song={song} />
       <Widths />

@@ -5,10 +5,9 @@ import { LOOKS } from '../../parts/look.js';
 import { useDrawing } from '../../parts/useDrawing.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
-import { useLettingGo } from '../ride/RideCanvas.js';
 import type { LaneStage, PointerAt, StageRef } from '../ride/gestures/index.js';
-import { meterWords } from '../ride/meterWords.js';
 import { RIDE } from '../ride/rideLayout.js';
+import { useGestureBox } from '../ride/useGestureBox.js';
 import { useWheelOnCaps } from '../ride/useWheelOnCaps.js';
 import { deskGestures } from './deskGestures.js';
 import { DESK, rowOf, stripAt, throwHeight, type Strip } from './deskLayout.js';
@@ -41,29 +40,15 @@ export function DeskCanvas({ song, strips, width, height, scrolled }: Props): Re
     stage.current = { ...{ open, dispatch, song, map }, ...nowhere, scale: stripScale(map, 0, 44) };
   });
   const box = useDrawing(picture, width, canvasPx);
-  useLettingGo(held);
   useWheelOnCaps(box, (x) => stripAt(strips, x - DESK.scalePx + scrolled.current)?.control ?? null);
   const at = (event: PointerEvent): PointerAt => pointerAt(event, { strips, scrolled: scrolled.current, high });
-  const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
   return (
     <div
       ref={box}
       data-testid="throws"
       className="desk-throws"
       style={{ width, height: canvasPx }}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        open.engine.wake();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        held.down(at(event));
-      }}
-      onPointerMove={(event) => {
-        if (held.holds(event.pointerId)) return held.move(at(event));
-        const { row, y } = at(event);
-        event.currentTarget.title = row && y < DESK.throwTop ? meterWords(open, row.channel) : '';
-      }}
-      onPointerUp={up}
-      onPointerCancel={up}
+      {...useGestureBox(held, at)}
     />
   );
 }

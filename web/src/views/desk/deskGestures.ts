@@ -3,6 +3,7 @@ import { HandDrag } from '../../hands/handDrag.js';
 import { takenInHand } from '../../store/viewSlice.js';
 import { DONE, HeldGestures, type GestureKind, type PointerAt, type StageRef } from '../ride/gestures/gesture.js';
 import { rideCap } from '../ride/gestures/rideCap.js';
+import { meterWords } from '../ride/meterWords.js';
 import { DESK } from './deskLayout.js';
 
 /** How near to the pan that lies across a pointer takes hold of it. */
@@ -31,7 +32,8 @@ const ridePan = (stage: StageRef): GestureKind => ({
 
 /** A click on the meters clears what they hold. */
 const clearAcross = (stage: StageRef): GestureKind => ({
-  hit: () => null,
+  hit: ({ row, y }) =>
+    row && y < DESK.throwTop ? { cursor: '', title: meterWords(stage.current.open, row.channel) } : null,
   begin({ y }) {
     if (y > DESK.meterTop + DESK.meterPx + 3) return null;
     stage.current.open.meters.clear();

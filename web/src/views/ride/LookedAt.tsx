@@ -8,6 +8,7 @@ import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { filtered, gridChosen } from '../../store/viewSlice.js';
+import { NameFilter } from './NameFilter.js';
 
 const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
 /** Which rows are looked at, and what hands snap to: in the corner over the heads. */
@@ -16,19 +17,7 @@ export function LookedAt(): ReactNode {
   const { filter } = useViewParts('filter');
   return (
     <div className={isFiltering(filter) ? 'looked-at is-filtering' : 'looked-at'}>
-      <input
-        id="rows-by-name"
-        className="rows-by-name"
-        aria-label="Rows by name"
-        placeholder="Rows"
-        value={filter.name}
-        onChange={(event) => dispatch(filtered({ name: event.currentTarget.value }))}
-        onKeyDown={(event) => {
-          if (event.key !== 'Escape' && event.key !== 'Enter') return;
-          if (event.key === 'Escape') dispatch(filtered({ name: '' }));
-          event.currentTarget.blur();
-        }}
-      />
+      <NameFilter id="rows-by-name" label="Rows by name" hint="Rows" />
       <Tip label="Only what has curves (Alt+A)">
         <PlainButton
           className={filter.onlyCurves ? 'small is-on' : 'small'}

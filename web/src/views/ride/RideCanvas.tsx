@@ -1,13 +1,14 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
+import { useLayoutEffect, useMemo, useRef, type PointerEvent, type ReactNode, type RefObject } from 'react';
 import { meterMap } from '@sure-hand/core/time';
 import type { Song } from '@sure-hand/core/song';
 import { LOOKS } from '../../parts/look.js';
 import { useDrawing } from '../../parts/useDrawing.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
-import { rideGestures, type HeldGestures, type LaneStage, type PointerAt, type StageRef } from './gestures/index.js';
+import { rideGestures, type LaneStage, type PointerAt, type StageRef } from './gestures/index.js';
 import { LanePicture, type PictureScene } from './lanePicture.js';
 import { RIDE, rowAt, type RideRow } from './rideLayout.js';
+import { useGestureBox } from './useGestureBox.js';
 import { useWheelOnCaps } from './useWheelOnCaps.js';
 
 /** Where the canvas is, and what it shows. */
@@ -51,51 +52,15 @@ export function RideCanvas({ song, rows, width, height, scrolled }: Props): Reac
     };
   });
   const box = useDrawing(picture, width, height);
-  useLettingGo(held);
   useWheelOnCaps(box, (x, y) =>
     y >= RIDE.rulerPx && Math.abs(x - picture.scale.lineX) <= RIDE.grabPx
       ? (rowAt(rows, y - RIDE.rulerPx + scrolled.current)?.control ?? null)
       : null,
   );
   const at = (event: PointerEvent): PointerAt => pointerAt(event, rows, scrolled.current);
-  const up = (event: PointerEvent): void => held.up(at(event), event.type === 'pointercancel');
   return (
-    <div
-      ref={box}
-      data-testid="lanes"
-      className="ride-lanes"
-      style={{ width, height }}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        open.engine.wake();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        held.down(at(event));
-      }}
-      onPointerMove={(event) => {
-        if (held.holds(event.pointerId)) return held.move(at(event));
-        // Says by the pointer what it could take hold of.
-        const hover = held.hover(at(event));
-        event.currentTarget.style.cursor = hover?.cursor ?? '';
-        event.currentTarget.title = hover?.title ?? '';
-      }}
-      onPointerUp={up}
-      onPointerCancel={up}
-    />
+    <div ref={box} data-testid="lanes" className="ride-lanes" style={{ width, height }} {...useGestureBox(held, at)} />
   );
-}
-
-/** Escape gives up what can be given up; a view that goes by a key takes no hand along that is still down. */
-export function useLettingGo(held: HeldGestures): void {
-  useEffect(() => {
-    const cancel = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') held.drop();
-    };
-    window.addEventListener('keydown', cancel);
-    return () => {
-      window.removeEventListener('keydown', cancel);
-      held.leave(performance.now());
-    };
-  }, [held]);
 }
 
 /** Where a pointer is on the lanes, and where it was since the picture before. */

@@ -1,14 +1,7 @@
 import { memo, type ReactNode } from 'react';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { IconPin, IconPinFilled } from '@tabler/icons-react';
-import {
-  controlsOfChannel,
-  isParked,
-  isSafe,
-  type Control,
-  type Song,
-  controlId,
-} from '@sure-hand/core/song';
+import { controlsOfChannel, isParked, isSafe, type Control, type Song, controlId } from '@sure-hand/core/song';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
