@@ -16,7 +16,7 @@ await ensureChromium();
 await ensureBuilt();
 const { bigSong, start } = await import('./bench/bigSong.mjs');
 const { barePage } = await import('./bench/barePage.mjs');
-const { FLAGS } = await import('./bench/browser.mjs');
+const { FLAGS } = await import('./bench/page.mjs');
 const { pssByProcess } = await import('./bench/processes.mjs');
 const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 
