@@ -360,6 +360,15 @@ test('by keys alone: strips are gone through, widened, given another control, mo
   await page.keyboard.press('ArrowUp');
   const { song } = await app.song();
   expect(song.lanes['fiddle/level']!.rest).not.toBe(-6);
+  // The wheel scrolls the strips; with Alt held it moves the cap that it is over.
+  const rest = async (): Promise<number> => (await app.song()).song.lanes['fiddle/level']!.rest;
+  const was = await rest();
+  const over = await onThrow(page, 'fiddle');
+  await page.mouse.move(over.x, over.y);
+  await page.keyboard.down('Alt');
+  await page.mouse.wheel(0, -120);
+  await page.keyboard.up('Alt');
+  await expect.poll(rest).toBeGreaterThan(was);
   const width = async (): Promise<number> => Math.round((await foot(page, 'fiddle').boundingBox())!.width) + 1;
   expect(await width()).toBe(88);
   await page.keyboard.press('Alt+Shift+W');

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { linePoint, holdPoint, valueAt, type Point } from '../curve/index.js';
+import { applyEdit } from '../edits/index.js';
 import { effectiveValueAt } from '../groups/index.js';
 import { readSong } from '../formats/index.js';
 import { channelOf, controlOf, controlsOf, laneOf, outputOf, type Channel, type Song } from '../song/index.js';
@@ -138,6 +139,52 @@ describe('the graph', () => {
     expect(at({ 'a/mute': { rest: 1 } })).toEqual([0, 0]);
     expect(at({ 'a/send/pre/on': { rest: 0 } })).toEqual([0, expect.closeTo(half, 5)]);
   });
+
+  test('rendered, a VCA folded into its members is heard as before, over the whole song and over a range', () => {
+    const places = fc.array(fc.tuple(fc.integer({ min: 1, max: 19 }), fc.double({ min: -20, max: 6, noNaN: true })), {
+      minLength: 1,
+      maxLength: 5,
+    });
+    const curve = (list: readonly (readonly [number, number])[]): Point[] =>
+      [...new Map(list)].sort((a, b) => a[0] - b[0]).map(([n, db]) => linePoint(n / 10, db));
+    fc.assert(
+      fc.property(
+        places,
+        places,
+        places,
+        fc.constantFrom(undefined, [0.45, 1.25] as const),
+        (own, over, outer, range) => {
+          const before = testSong({
+            length: 2,
+            channels: [
+              track('voice', { sends: [send('hall', 'post')] as never }),
+              track('fiddle', { output: 'hall' }),
+              bus('hall'),
+              { key: 'main', kind: 'main' },
+              { key: 'band', kind: 'vca', members: ['voice', 'hall'] },
+              { key: 'all', kind: 'vca', members: ['band', 'fiddle'] },
+            ],
+            lanes: {
+              'voice/level': { points: curve(own) },
+              'voice/send/hall/level': { rest: -6 },
+              'band/level': { points: curve(over), trim: [linePoint(0.5, 0), linePoint(1, -2)] },
+              'all/level': { points: curve(outer) },
+            },
+          });
+          const { song: after } = applyEdit(before, { kind: 'foldVca', vca: 'band', ...(range ? { range } : {}) });
+          const [was, is] = [before, after].map((song) => mixed(song, 2 * RATE).left) as [Float32Array, Float32Array];
+          // A step of one and the opposite step of the other are each spread over 2 ms.
+          const isEdge = (n: number): boolean => !!range?.some((t) => Math.abs(n / RATE - t) < 0.005);
+          let worst = 0;
+          for (let n = 0; n < was.length; n += 17)
+            if (was[n]! > gainOfDb(-60) && !isEdge(n))
+              worst = Math.max(worst, Math.abs(dbOfGain(is[n]!) - dbOfGain(was[n]!)));
+          expect(worst).toBeLessThan(0.05);
+        },
+      ),
+      { numRuns: 20 },
+    );
+  }, 60_000);
 
   test('a soloed bus is fed by what feeds it and by nothing beside it; a soloed track keeps its sends', () => {
     const channels = [track('a', { sends: [send('hall')] }), track('b', { sends: [send('hall')] }), bus('hall')];

@@ -94,7 +94,9 @@ test('a VCA is never offered what would close a ring; what goes with a channel i
   expect(membersToChoose(band(), 'all').map(({ key }) => key)).toContain('voices');
   const song = band({ 'lead/send/hall/level': { points: [linePoint(1, -6)] } });
   expect(goesWith(song, 'hall')).toBe(
-    '1 curve and the sends of Lead and Harmony low go with it; undo brings all of it back.',
+    '1 curve and the sends of Lead and Harmony low go with it; undo brings all of it back. Passes that wrote it stay in the log.',
   );
-  expect(goesWith(song, 'lead')).toBe('1 curve and its place in Voices go with it; undo brings all of it back.');
+  expect(goesWith(song, 'lead')).toBe(
+    '1 curve and its place in Voices go with it; undo brings all of it back. Passes that wrote it stay in the log.',
+  );
 });

@@ -129,5 +129,5 @@ export function goesWith(song: Song, key: ChannelKey): string {
   const what = parts.length
     ? `${listed(parts)} ${parts.length === 1 && curves === 1 ? 'goes' : 'go'} with it`
     : 'Nothing goes with it';
-  return `${what[0]!.toUpperCase()}${what.slice(1)}; undo brings all of it back.${goesOn}`;
+  return `${what[0]!.toUpperCase()}${what.slice(1)}; undo brings all of it back.${curves ? ' Passes that wrote it stay in the log.' : ''}${goesOn}`;
 }

@@ -22,17 +22,17 @@ function exchanged(song: Song, { remove, add, at }: GangEdit): { readonly song: 
   return { song: { ...song, gangs }, at: was };
 }
 
+/** A gang as it is meant: what is not said of one that is there is as it stands. */
+const complete = (song: Song, one: Gang | null): Gang | null =>
+  one && gangWithDefaults({ ...song.gangs.find(({ key }) => key === one.key), ...one });
+
 export const gang: EditKind<GangEdit> = {
   kind: 'gang',
   does: 'one gang out, in, or in another’s place; refused where a control would be in two; `at`, in inverses, is where it stood',
   schema,
   isUndoStep: true,
   canFindNothing: true,
-  complete: (_song, edit) => ({
-    ...edit,
-    remove: edit.remove && gangWithDefaults(edit.remove),
-    add: edit.add && gangWithDefaults(edit.add),
-  }),
+  complete: (song, edit) => ({ ...edit, remove: complete(song, edit.remove), add: complete(song, edit.add) }),
   wrong(song, edit) {
     if (!edit.remove && !edit.add) return 'The gang edit puts nothing in and takes nothing out.';
     if (edit.remove && !song.gangs.some((one) => equal(one, edit.remove)))

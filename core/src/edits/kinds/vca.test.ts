@@ -57,6 +57,33 @@ test('other members and another name leave its mode and curves; undo leaves the 
   expect(channelOf(applyEdit(latched, changed.inverse!).song, 'band')).toMatchObject({ name: 'Band', mode: 'latch' });
 });
 
+test('what is not said of a VCA or a gang that is there is as it stands; what is said and is not so is refused', () => {
+  const song = applyEdit(band(), { kind: 'describe', channel: 'band', changes: { family: 'VCAs' } }).song;
+  const out = applyEdit(
+    song,
+    edit(song, { kind: 'vca', remove: { key: 'band', members: ['voice', 'fiddle'] }, add: null }),
+  );
+  expect(channelOf(out.song, 'band')).toBeUndefined();
+  expect(applyEdit(out.song, out.inverse!).song).toEqual(song);
+  const renamed = edit(song, { kind: 'vca', remove: { key: 'band' }, add: { key: 'band', name: 'Duo' } });
+  expect(channelOf(applyEdit(song, renamed).song, 'band')).toMatchObject({
+    name: 'Duo',
+    family: 'VCAs',
+    mode: 'touch',
+  });
+  const wider = edit(song, {
+    kind: 'gang',
+    remove: { key: 'pair', channels: ['band', 'voice'] },
+    add: { key: 'pair', channels: ['band', 'voice', 'fiddle'], kinds: ['level', 'mute'] },
+  });
+  expect(applyEdit(song, wider).song.gangs).toMatchObject([{ key: 'pair', kinds: ['level', 'mute'], pan: 'same' }]);
+  const stale = { kind: 'gang', remove: { key: 'pair', channels: ['voice'] }, add: null };
+  expect(readEdit(song, stale)).toMatchObject({
+    ok: false,
+    sentence: expect.stringContaining('changed meanwhile') as string,
+  });
+});
+
 test('one in another’s place stands where that stood, in VCAs and gangs, and all comes back', () => {
   const song = band();
   const add = { ...channelOf(song, 'band')!, key: 'duo', name: 'Duo' } as Channel;

@@ -112,7 +112,14 @@ function made(song: Song, { add, at, ties, lanes: had = {}, fold }: VcaEdit & { 
   return { song: back.song, inverse, changed: [...into.changed, ...back.changed], refused: [] };
 }
 
-const complete = (one: Channel | null): Channel | null => one && channelWithDefaults({ ...one, kind: 'vca' }, 0);
+/** A VCA as it is meant: what is not said of one that is there is as it stands. */
+const complete = (song: Song, one: Channel | null): Channel | null =>
+  one && channelWithDefaults({ ...vcaThere(song, one.key), ...one, kind: 'vca' }, song.length);
+
+function vcaThere(song: Song, key: ChannelKey): Channel | undefined {
+  const now = channelOf(song, key);
+  return now?.kind === 'vca' ? now : undefined;
+}
 
 /** The song as the edit leaves its channels, to be looked over. */
 function framed(song: Song, { remove, add, at, ties }: VcaEdit): Song {
@@ -130,7 +137,7 @@ export const vca: EditKind<VcaEdit> = {
   isUndoStep: true,
   canFindNothing: true,
   complete(song, edit) {
-    const whole = { ...edit, remove: complete(edit.remove), add: complete(edit.add) };
+    const whole = { ...edit, remove: complete(song, edit.remove), add: complete(song, edit.add) };
     return edit.lanes ? { ...whole, lanes: wholeLanes(framed(song, whole), edit.lanes) } : whole;
   },
   wrong(song, edit) {

@@ -1,6 +1,15 @@
 import { mutedBy, type OwnAt } from '@sure-hand/core/groups';
 import { layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
-import { controlId, controlOf, isSwitch, layerScale, ownValueAt, gateThatIsOff, type Song } from '@sure-hand/core/song';
+import {
+  controlId,
+  controlOf,
+  isSwitch,
+  layerScale,
+  ownValueAt,
+  gateThatIsOff,
+  type Reason,
+  type Song,
+} from '@sure-hand/core/song';
 import { barLines, meterAt, quartersAt, timeOfQuarters, type MeterMap } from '@sure-hand/core/time';
 import { trimmedDb } from '@sure-hand/core/curve';
 import { LEVEL_SCALE, printDb, throwMarks, travelOf, type Seconds } from '@sure-hand/core/units';
@@ -272,6 +281,16 @@ function drawThrowMarks(
   ctx.textAlign = 'left';
 }
 
+/** Why a hand on a strip is only heard, in a word: the hand bar says all of it of the control in hand. */
+const REFUSED: Record<Reason, string> = {
+  mode: 'not written',
+  parked: 'parked',
+  safe: 'safe',
+  scope: 'out of scope',
+  trim: 'no trim',
+  range: 'out of range',
+};
+
 /** Under the throw: the value, what is heard with VCAs or trim, and the pan lying across. */
 function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, high: number, look: Look): void {
   const { recorder, heard, own, position, breath } = moment;
@@ -297,7 +316,16 @@ function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, 
   const muted = mutedBy(song, strip.channel.key, own);
   ctx.font = `12px ${FIGURES}`;
   ctx.fillStyle = look.quiet;
-  const below = muted.length ? 'muted' : sum === null ? '' : isNarrow ? short(printDb(sum)) : `→ ${printDb(sum)}`;
+  const refusal = recorder.roll && recorder.refusalOf(strip.control);
+  const below = refusal
+    ? REFUSED[refusal]
+    : muted.length
+      ? 'muted'
+      : sum === null
+        ? ''
+        : isNarrow
+          ? short(printDb(sum))
+          : `→ ${printDb(sum)}`;
   if (below) ctx.fillText(below, isNarrow ? 3 : 6, foot + DESK.sumAt, strip.px - 6);
   const pan = controlId(strip.channel.key, 'pan');
   if (strip.channel.kind === 'vca' || strip.control === pan || strip.beside === strip.channel.key) return;
