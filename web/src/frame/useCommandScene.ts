@@ -1,8 +1,9 @@
 import { useCallback } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { ownByHands } from '@sure-hand/core/pass';
-import { controlId, type ChannelKey } from '@sure-hand/core/song';
+import { channelOf, controlId, type ChannelKey, type ControlId } from '@sure-hand/core/song';
 import type { CommandScene } from '../hands/commandScene.js';
+import { membersOf } from '../hands/families.js';
 import { throwsOf, whySoQuiet } from '../hands/familyWords.js';
 import { GRID_NAMES, familyOf } from '../hands/laneFilter.js';
 import { settleCutShort } from '../open/cutShort.js';
@@ -30,6 +31,7 @@ import {
   stackToggled,
   stripsWidened,
   takenInHand,
+  takenInRow,
   typingSet,
   wholeShown,
   zoomed,
@@ -79,6 +81,13 @@ function familyScene(open: OpenSong, dispatch: AppDispatch): FamilyScene {
   };
 }
 
+/** Whether a control is to be seen beside a VCA or bus that is open: its channel keeps in front what it has. */
+function standsBeside({ session }: OpenSong, id: ControlId): boolean {
+  const { song } = session.recorder;
+  const open = store.getState().view.desk.open.flatMap((key) => channelOf(song, key) ?? []);
+  return open.some((channel) => membersOf(song, channel).some(({ control }) => control === id));
+}
+
 /** What keys act on, as it is at the moment they are pressed. */
 export function useCommandScene(): () => CommandScene {
   const open = useOpenSong();
@@ -93,7 +102,7 @@ export function useCommandScene(): () => CommandScene {
       recallPass: () => dispatch(passRecalled()),
       secPerScreen: view.secPerScreen,
       onView: open.onView.current,
-      takeInHand: (id) => dispatch(takenInHand(id)),
+      takeInHand: (id) => dispatch(standsBeside(open, id) ? takenInRow({ control: id, beside: id }) : takenInHand(id)),
       zoom: (sec) => {
         const { length } = open.session.recorder.song;
         dispatch(sec >= length ? wholeShown(length) : zoomed(sec));

@@ -26,6 +26,7 @@ export const viewKeeping = createListenerMiddleware();
 viewKeeping.startListening({
   matcher: isAnyOf(
     view.takenInHand,
+    view.rowTaken,
     view.takenAsWell,
     view.laneChosen,
     view.lanesChosen,

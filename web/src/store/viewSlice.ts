@@ -155,6 +155,14 @@ const slice = createSlice({
       if (!state.chosen.includes(payload)) state.chosen = [];
       putInHand(state, payload);
     },
+    /** The control of a row or strip: of one that stands beside its VCA or bus its channel keeps in front what it has. */
+    rowTaken: (state, { payload }: PayloadAction<{ control: ControlId; beside: string | null }>) => {
+      const { control, beside } = payload;
+      if (!state.picked?.lanes.some((lane) => lane.control === control)) state.picked = null;
+      if (!state.chosen.includes(control)) state.chosen = [];
+      if (beside === null) putInHand(state, control);
+      else state.inHand = control;
+    },
     /** A lane comes into hand, and what is picked and chosen elsewhere stays so. */
     takenAsWell: (state, { payload }: PayloadAction<ControlId>) => putInHand(state, payload),
     /** A lane is mended together with those chosen before, or no more. */
@@ -313,6 +321,7 @@ const slice = createSlice({
   },
 });
 
+export const { rowTaken } = slice.actions;
 export const {
   viewRestored,
   takenInHand,
@@ -351,4 +360,7 @@ export const {
   didSomething,
   pointsPicked,
 } = slice.actions;
+/** Takes what stands in a row or strip in hand. */
+export const takenInRow = ({ control, beside }: { readonly control: ControlId; readonly beside: string | null }) =>
+  rowTaken({ control, beside });
 export const viewReducer = slice.reducer;

@@ -3,7 +3,7 @@ import { controlOf, controlsOfChannel, type Channel, type Song } from '@sure-han
 import { LOOKS, familyHue } from '../../parts/look.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
-import { laneChosen, takenInHand } from '../../store/viewSlice.js';
+import { laneChosen, takenInRow } from '../../store/viewSlice.js';
 import { ChannelActs } from '../ride/ChannelActs.js';
 import { LaneButton, SpokenCap } from '../ride/laneParts.js';
 import { Members } from '../ride/Members.js';
@@ -23,7 +23,7 @@ function StripName({ strip }: { strip: Strip }): ReactNode {
       className="strip-name"
       aria-label={channel.name}
       title={channel.name}
-      onClick={(event) => dispatch(event.ctrlKey || event.metaKey ? laneChosen(control) : takenInHand(control))}
+      onClick={(event) => dispatch(event.ctrlKey || event.metaKey ? laneChosen(control) : takenInRow(strip))}
     >
       <ShortName name={channel.name} />
     </PlainButton>

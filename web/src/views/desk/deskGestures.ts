@@ -1,6 +1,6 @@
 import { controlId, controlsOf } from '@sure-hand/core/song';
 import { HandDrag } from '../../hands/handDrag.js';
-import { takenInHand } from '../../store/viewSlice.js';
+import { takenInRow } from '../../store/viewSlice.js';
 import { DONE, HeldGestures, type GestureKind, type PointerAt, type StageRef } from '../ride/gestures/gesture.js';
 import { rideCap } from '../ride/gestures/rideCap.js';
 import { meterWords } from '../ride/meterWords.js';
@@ -20,7 +20,7 @@ const ridePan = (stage: StageRef): GestureKind => ({
     if (!row || Math.abs(y - panY(row.height)) > PAN_GRAB_PX) return null;
     const pan = controlId(row.channel.key, 'pan');
     if (!controlsOf(song).has(pan)) return null;
-    dispatch(takenInHand(row.control));
+    dispatch(takenInRow(row));
     const drag = new HandDrag(open.control, pan, -x, atMs);
     return {
       move: ({ moves }) => moves.forEach((one) => drag.move(-one.x, one.isFine, one.atMs)),
@@ -46,7 +46,7 @@ const takeStrip = (stage: StageRef): GestureKind => ({
   hit: () => null,
   begin({ row }) {
     if (!row) return null;
-    stage.current.dispatch(takenInHand(row.control));
+    stage.current.dispatch(takenInRow(row));
     return DONE;
   },
 });

@@ -106,7 +106,7 @@ export const throwHeight = (viewPx: number): number => {
 };
 
 /** The throw of a strip as the lanes' drawing has a row: as high, its cap on the line where the bars to come begin. */
-export const rowOf = ({ channel, control }: Pick<Strip, 'channel' | 'control'>, height: number): ChannelRow => ({
+export const rowOf = ({ channel, control, beside }: Strip, height: number): ChannelRow => ({
   kind: 'channel',
   channel,
   control,
@@ -114,7 +114,7 @@ export const rowOf = ({ channel, control }: Pick<Strip, 'channel' | 'control'>, 
   height,
   isTall: true,
   isHead: true,
-  beside: null,
+  beside,
 });
 
 /** The strip at an x among the strips; null beside them. */

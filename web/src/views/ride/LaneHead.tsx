@@ -4,7 +4,7 @@ import { controlOf, type Song } from '@sure-hand/core/song';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useAppSelector } from '../../store/store.js';
-import { laneChosen, stackToggled, takenInHand } from '../../store/viewSlice.js';
+import { laneChosen, stackToggled, takenInRow } from '../../store/viewSlice.js';
 import { LaneFigures, LaneMarks, SpokenCap } from './laneParts.js';
 import { ModeMenu } from './ModeMenu.js';
 import type { ChannelRow } from './rideLayout.js';
@@ -30,9 +30,7 @@ export function LaneHead({ song, row, hue }: { song: Song; row: ChannelRow; hue:
         <PlainButton
           className="row-name"
           aria-label={`${row.channel.name} ${name.toLowerCase()}`}
-          onClick={(event) =>
-            dispatch(event.ctrlKey || event.metaKey ? laneChosen(row.control) : takenInHand(row.control))
-          }
+          onClick={(event) => dispatch(event.ctrlKey || event.metaKey ? laneChosen(row.control) : takenInRow(row))}
         >
           {row.beside === null ? name : row.channel.name}
         </PlainButton>

@@ -8,7 +8,7 @@ import type { OpenSong } from '../../open/openSong.js';
 import { useOfHands } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch } from '../../store/store.js';
-import { laneChosen, takenInHand } from '../../store/viewSlice.js';
+import { laneChosen, takenInHand, takenInRow } from '../../store/viewSlice.js';
 import type { ChannelRow } from './rideLayout.js';
 
 /** A lane of the channel in hand, with the value it has now; a click brings it to the front, with Ctrl it is mended with the others. */
@@ -99,7 +99,7 @@ export function SpokenCap({ row }: { row: ChannelRow }): ReactNode {
       aria-valuemax={100}
       aria-valuenow={percent}
       aria-valuetext={spoken}
-      onFocus={() => dispatch(takenInHand(row.control))}
+      onFocus={() => dispatch(takenInRow(row))}
     />
   );
 }

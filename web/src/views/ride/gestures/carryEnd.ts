@@ -1,6 +1,6 @@
 import { mendScene } from '../../../open/mendScene.js';
 import { carriesTo, freshSpans, spansToCarry } from '../../../hands/carrying.js';
-import { takenInHand } from '../../../store/viewSlice.js';
+import { takenInRow } from '../../../store/viewSlice.js';
 import { CarryDrag, carryHandleAt, drawCarryDrag, type CarryHandle } from '../carryHandles.js';
 import type { GestureKind, PointerAt, StageRef } from './gesture.js';
 
@@ -22,7 +22,7 @@ export const carryEnd = (stage: StageRef): GestureKind => {
       const handle = handleAt(at);
       if (!handle) return null;
       const { open, dispatch, range } = stage.current;
-      dispatch(takenInHand(handle.row.control));
+      dispatch(takenInRow(handle.row));
       const drag = new CarryDrag(handle, open.session.recorder.song, range);
       return {
         move: ({ x, isFree }) => drag.move(x, stage.current.scale, isFree),

@@ -4,7 +4,7 @@ import { controlOf, isSwitch, layerLaw, layerScale, type Song } from '@sure-hand
 import { clamp, type Seconds } from '@sure-hand/core/units';
 import { lanesWords, layerOf } from '../../../hands/picking.js';
 import { store } from '../../../store/store.js';
-import { didSomething, drawingSet, takenInHand } from '../../../store/viewSlice.js';
+import { didSomething, drawingSet, takenInRow } from '../../../store/viewSlice.js';
 import { laneOfRow, valueOfY } from '../drawLanes.js';
 import { drawAmount } from '../pointMarks.js';
 import { RIDE, type ChannelRow } from '../rideLayout.js';
@@ -46,7 +46,7 @@ export const drawByHand = (stage: StageRef): GestureKind => {
     begin(at) {
       if (!isHere(at)) return null;
       const { dispatch, open } = stage.current;
-      dispatch(takenInHand(at.row.control));
+      dispatch(takenInRow(at.row));
       return refusalAt(open.drafting.song, at.row.control, at) ?? new Drawing(stage, at.row, at).gesture;
     },
   };

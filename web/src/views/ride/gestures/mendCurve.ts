@@ -6,7 +6,7 @@ import { layerLaw, layerRest, laneOf, isInDb } from '@sure-hand/core/song';
 import { liftEdit } from '../../../hands/moving.js';
 import { lanesWords, layerOf, togetherWith } from '../../../hands/picking.js';
 import { store } from '../../../store/store.js';
-import { didSomething, takenInHand } from '../../../store/viewSlice.js';
+import { didSomething, takenInRow } from '../../../store/viewSlice.js';
 import { laneOfRow, yOfValue } from '../drawLanes.js';
 import { marksOf } from '../pointMarks.js';
 import { roomOfThrow, type ChannelRow } from '../rideLayout.js';
@@ -44,7 +44,7 @@ export const mendCurve = (stage: StageRef): GestureKind => {
       if (!place || !isOnLane(stage, at)) return null;
       const { dispatch, open } = stage.current;
       const { control } = at.row;
-      dispatch(takenInHand(control));
+      dispatch(takenInRow(at.row));
       const refused = refusalAt(open.drafting.song, control, at);
       if (refused) return refused;
       const isDouble = at.atMs - clicked.atMs < DOUBLE.ms && Math.hypot(at.x - clicked.x, at.y - clicked.y) < DOUBLE.px;

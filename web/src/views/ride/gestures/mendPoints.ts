@@ -17,7 +17,7 @@ import {
 import { mendScene } from '../../../open/mendScene.js';
 import { troubleCame } from '../../../song/songSlice.js';
 import { store } from '../../../store/store.js';
-import { didSomething, pointsPicked, takenAsWell, takenInHand } from '../../../store/viewSlice.js';
+import { didSomething, pointsPicked, takenAsWell, takenInRow } from '../../../store/viewSlice.js';
 import { RIDE, roomOfThrow, type ChannelRow } from '../rideLayout.js';
 import { drawAmount, markAt, marksOf, type PointMark } from '../pointMarks.js';
 import { xOf } from '../rideScale.js';
@@ -68,7 +68,7 @@ export const mendPoints = (stage: StageRef): GestureKind => {
       const mark = found(at);
       if (!mark || !isOnLane(stage, at)) return null;
       const { dispatch, open } = stage.current;
-      dispatch(at.isLocked ? takenAsWell(at.row.control) : takenInHand(at.row.control));
+      dispatch(at.isLocked ? takenAsWell(at.row.control) : takenInRow(at.row));
       const { song } = open.drafting;
       const refused = refusalAt(song, at.row.control, at);
       if (refused) return refused;

@@ -1,6 +1,6 @@
 import { controlOf, isSwitch } from '@sure-hand/core/song';
 import { HandDrag, SwitchPress } from '../../../hands/handDrag.js';
-import { takenInHand } from '../../../store/viewSlice.js';
+import { takenInRow } from '../../../store/viewSlice.js';
 import { RIDE } from '../rideLayout.js';
 import type { GestureKind, PointerAt, StageRef } from './gesture.js';
 
@@ -15,7 +15,7 @@ export const rideCap = (stage: StageRef): GestureKind => ({
     const { open, dispatch, song } = stage.current;
     if (!at.row || !isOnCaps(stage, at)) return null;
     const { control } = at.row;
-    dispatch(takenInHand(control));
+    dispatch(takenInRow(at.row));
     const drag = isSwitch(controlOf(song, control))
       ? new SwitchPress(open.control, control, at.atMs)
       : new HandDrag(open.control, control, at.y, at.atMs);

@@ -1,5 +1,5 @@
 import type { Seconds } from '@sure-hand/core/units';
-import { rangeSet, takenInHand } from '../../../store/viewSlice.js';
+import { rangeSet, takenInRow } from '../../../store/viewSlice.js';
 import { timeAt } from '../rideScale.js';
 import type { GestureKind, PointerAt, StageRef } from './gesture.js';
 import { gridLineAt } from './gridLine.js';
@@ -17,7 +17,7 @@ export const sweepRange = (stage: StageRef): GestureKind => {
   return {
     hit: () => null,
     begin(at) {
-      if (at.row && !at.onRuler) stage.current.dispatch(takenInHand(at.row.control));
+      if (at.row && !at.onRuler) stage.current.dispatch(takenInRow(at.row));
       const [from, fromX] = [timeOf(at), at.x];
       const isClick = ({ x }: PointerAt): boolean => Math.abs(x - fromX) < DRAG_PX;
       return {
