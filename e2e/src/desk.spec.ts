@@ -232,6 +232,10 @@ test('a bus comes while the song rolls, without a gap; its sends are seen and ri
     .getByRole('button', { name: /sends of Attic/ })
     .click();
   await rideThrow(page, 'attic-lead', 200);
+  // Its own strip keeps its level on the throw.
+  await expect(page.locator('.in-hand-control')).toHaveText('Attic send');
+  await expect(foot(page, 'attic-lead')).toContainText('Attic send');
+  await expect(foot(page, 'lead')).not.toContainText('Attic send');
   await ride.heardPast((await ride.heard()) + 0.5);
   const after = await counts();
   expect(after.blocks).toBeGreaterThan(before.blocks);

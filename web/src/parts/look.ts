@@ -90,7 +90,7 @@ export const theme = createTheme({
       '#7a3019',
     ],
     // All that can be acted on, and long work going on; the hand's coral is kept for writing.
-    act: ['#e3f6f4', '#c6ece8', '#9bdcd5', '#7dd2c9', '#5cc8bd', '#35ab9f', '#0d7268', '#0b6059', '#3fa298', '#1c5f58'],
+    act: ['#e3f6f4', '#c6ece8', '#9bdcd5', '#7dd2c9', '#5cc8bd', '#35ab9f', '#0d7268', '#0b6059', '#16796e', '#1c5f58'],
     gray: [
       '#f4efe6',
       '#eae3d6',
