@@ -180,6 +180,11 @@ export class RidePage {
     await this.page.keyboard.press('o');
   }
 
+  /** Goes to another view by its name in the top bar. */
+  show(view: string): Promise<void> {
+    return this.page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: view, exact: true }).click();
+  }
+
   takeInHand(channel: string, name: string): Promise<void> {
     return this.page.getByTestId(`row-${channel}`).getByRole('button', { name, exact: true }).click();
   }

@@ -217,7 +217,7 @@ test('the grid of versions shows where passes differ, and which one stands there
   await ride.heardPast((await ride.heard()) + 0.4);
   await ride.stop();
   await expect.poll(async () => (await app.passes()).length).toBe(2);
-  await page.keyboard.press('v');
+  await ride.show('Passes');
   await expect(page.getByRole('button', { name: 'Pass 1 stands in Verse' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Pass 2 stands in Chorus' })).toBeVisible();
   await expect(page.getByRole('img', { name: 'Pass 2 left Verse as it was' })).toBeVisible();

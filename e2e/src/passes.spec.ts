@@ -421,7 +421,7 @@ test('the Passes view keeps every pass: names, both curves, loudness, and whose 
   await latchUp(page, ride, 10);
   await latchUp(page, ride, 5);
   await expect.poll(async () => (await app.passes()).length).toBe(2);
-  await page.keyboard.press('v');
+  await ride.show('Passes');
   await expect(page.getByRole('button', { name: 'Pass 2: Lead level', exact: true })).toHaveAttribute(
     'aria-current',
     'true',

@@ -61,7 +61,7 @@ test('with the desk in write the number and the reach stand first and whole, bef
   // The desk has fallen back to touch: nothing would be wiped by the next play.
   await expect(page.getByRole('button', { name: 'Every channel: touch' })).toBeVisible();
   // In the log too the number comes first, and each of its lanes is found by name.
-  await page.keyboard.press('v');
+  await ride.show('Passes');
   await expect(page.getByRole('button', { name: `Pass 1: ${count} controls of 17 channels` })).toBeVisible();
   await page.getByRole('combobox', { name: 'Lane' }).fill('Fiddle pan');
   await page.getByRole('option', { name: 'Fiddle pan' }).click();

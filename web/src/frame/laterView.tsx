@@ -1,4 +1,4 @@
-import { useEffect, useState, type ComponentType, type ReactNode } from 'react';
+import { useEffect, useState, useSyncExternalStore, type ComponentType, type ReactNode } from 'react';
 
 /** How soon the program of a view is asked for again where it could not be fetched. */
 const AGAIN_MS = 1500;
@@ -12,23 +12,29 @@ export type LaterView = ComponentType & { readonly fetch: () => Promise<void> };
  */
 export function laterView(fetch: () => Promise<ComponentType>): LaterView {
   let View: ComponentType | null = null;
-  const load = async (): Promise<void> => void (View ??= await fetch());
+  const listeners = new Set<() => void>();
+  const load = async (): Promise<void> => {
+    View ??= await fetch();
+    for (const listener of listeners) listener();
+  };
+  // It may come at any moment, also between a picture that lacks it and what is done after that.
+  const subscribe = (listener: () => void): (() => void) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  };
   function Later(): ReactNode {
-    const [Shown, show] = useState<ComponentType | null>(() => View);
+    const Shown = useSyncExternalStore(subscribe, () => View);
     const [isAway, setAway] = useState(false);
     useEffect(() => {
       let timer: ReturnType<typeof setTimeout> | undefined;
       let isGone = false;
       const look = (): void =>
-        void load().then(
-          () => isGone || show(() => View),
-          () => {
-            if (isGone) return;
-            setAway(true);
-            timer = setTimeout(look, AGAIN_MS);
-          },
-        );
-      if (!View) look();
+        void load().catch(() => {
+          if (isGone) return;
+          setAway(true);
+          timer = setTimeout(look, AGAIN_MS);
+        });
+      look();
       return () => {
         isGone = true;
         clearTimeout(timer);
