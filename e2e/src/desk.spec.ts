@@ -364,6 +364,16 @@ test('by keys alone: strips are gone through, widened, given another control, mo
   await page.keyboard.press('ArrowUp');
   const { song } = await app.song();
   expect(song.lanes['fiddle/level']!.rest).not.toBe(-6);
+  // The whole family's modes in two keys; Esc, and they are each by itself again.
+  await page.keyboard.press('Alt+U');
+  await expect(ride.says).toContainText('Chosen: the family Strings & reeds.');
+  await page.keyboard.press('5');
+  const modes = async (): Promise<string[]> =>
+    (await app.song()).song.channels.flatMap(({ family, mode }) => (family === 'Strings & reeds' ? [mode] : []));
+  await expect.poll(async () => new Set(await modes())).toEqual(new Set(['write']));
+  await page.keyboard.press('2');
+  await expect.poll(async () => new Set(await modes())).toEqual(new Set(['read']));
+  await page.keyboard.press('Escape');
   // The wheel scrolls the strips; with Alt held it moves the cap that it is over.
   const rest = async (): Promise<number> => (await app.song()).song.lanes['fiddle/level']!.rest;
   const was = await rest();

@@ -14,13 +14,16 @@ import { DESK, rowOf, type Strip } from './deskLayout.js';
 
 type Props = { readonly song: Song; readonly strip: Strip; readonly top: number };
 
+/** So many letters of a name stand in two lines; a longer one is shortened in its middle. */
+const LONG_NAME = 22;
+
 /** The name of a strip; Ctrl+click takes it to what is set, or ganged, together. */
 function StripName({ strip }: { strip: Strip }): ReactNode {
   const dispatch = useAppDispatch();
   const { channel, control } = strip;
   return (
     <PlainButton
-      className="strip-name"
+      className={channel.name.length > LONG_NAME ? 'strip-name is-long' : 'strip-name'}
       aria-label={channel.name}
       title={channel.name}
       onClick={(event) => dispatch(event.ctrlKey || event.metaKey ? laneChosen(control) : takenInRow(strip))}
