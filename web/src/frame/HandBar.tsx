@@ -1,7 +1,8 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { ActionIcon, Group, Text, TextInput, Tooltip } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { levelParts } from '@sure-hand/core/groups';
+import { mutedBy } from '@sure-hand/core/groups';
+import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { trimmedDb } from '@sure-hand/core/curve';
 import { channelOf, controlOf, ownValueAt, type ControlId, layerScale } from '@sure-hand/core/song';
@@ -26,6 +27,7 @@ import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
 import { useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
+import { sumWithVcas } from '../views/ride/drawSum.js';
 import { askedFor, didSomething, passRecalled, typingSet, type LastPass } from '../store/viewSlice.js';
 
 /** The value of the control in hand, as text to read and, opened, as a field to type into. */
@@ -68,7 +70,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
     );
   const result = isTrim ? trimmedDb(ownValueAt(session.heardSong, id, control.position).base, value) : null;
   return (
-    <div className="value-and-sum">
+    <div className={isTrim ? 'value-and-sum is-beside' : 'value-and-sum'}>
       <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>
         <PlainButton className="value" data-testid="value" onClick={() => dispatch(typingSet(true))}>
           {scale.print(value)}
@@ -84,22 +86,29 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   );
 }
 
-/** What is heard of a level with the VCAs over it; its parts when it is pointed at, and why it is so when it is pressed. */
+/**
+ * What is heard of a level with the VCAs over it, where that is another, or that nothing is; its parts when it is pointed at, and why
+ * it is so when it is pressed.
+ */
 function Sum({ id }: { id: ControlId }): ReactNode {
   const { session, control } = useMoment();
   const dispatch = useAppDispatch();
   const { recorder, heardSong } = session;
   const own = ownByHands(recorder, heardSong, control.position);
+  const { kind, channel } = controlOf(heardSong, id);
+  if (kind !== 'level') return null;
+  const isSilent = mutedBy(heardSong, channel, own).length > 0 || !isHeardUnderSolo(heardSong, channel);
+  const sum = sumWithVcas(heardSong, id, own);
+  if (sum === null && !isSilent) return null;
   const parts = partsWords(heardSong, id, own);
-  if (parts === null) return null;
   return (
-    <Tip label={`${parts}. Why is it so quiet? (Alt+Q)`}>
+    <Tip label={`${parts ? `${parts}. ` : ''}Why is it so quiet? (Alt+Q)`}>
       <PlainButton
         className="value-sum"
         data-testid="sum"
         onClick={() => dispatch(didSomething(whySoQuiet(heardSong, id, own)))}
       >
-        sum {printDb(levelParts(heardSong, id, own).sum)}
+        {isSilent ? 'silent' : `sum ${printDb(sum!)}`}
       </PlainButton>
     </Tip>
   );
