@@ -377,8 +377,8 @@ test('by keys alone: strips are gone through, widened, given another control, mo
   // The wheel scrolls the strips; with Alt held it moves the cap that it is over.
   const rest = async (): Promise<number> => (await app.song()).song.lanes['fiddle/level']!.rest;
   const was = await rest();
-  const over = await onThrow(page, 'fiddle');
-  await page.mouse.move(over.x, over.y);
+  const cap = await onThrow(page, 'fiddle');
+  await page.mouse.move(cap.x, cap.y);
   await page.keyboard.down('Alt');
   await page.mouse.wheel(0, -120);
   await page.keyboard.up('Alt');

@@ -33,7 +33,7 @@ export function DeskCanvas({ song, strips, width, height, scrolled }: Props): Re
   const canvasPx = DESK.throwTop + high + DESK.underPx;
   const scene: DeskScene = { open, map, strips, width, height: canvasPx, scrolled, look: LOOKS[scheme], inHand };
   const kept = useRef<DeskPicture | null>(null);
-  const picture = (kept.current ??= new DeskPicture(scene, held));
+  const picture = (kept.current ??= new DeskPicture(scene));
   useLayoutEffect(() => {
     picture.show(scene);
     const nowhere = { rows: [], range: null, freshHandles: () => [] };

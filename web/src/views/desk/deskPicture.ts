@@ -21,7 +21,6 @@ import { drawCap, drawGhost, drawPanCap, readableMarks } from '../ride/drawCap.j
 import { drawRestingCurve, laneOfRow, yOfValue } from '../ride/drawLanes.js';
 import { sumWithVcas, travelOfSum } from '../ride/drawSum.js';
 import { drawTake } from '../ride/drawTake.js';
-import type { HeldGestures } from '../ride/gestures/index.js';
 import { RIDE, yOfTravel } from '../ride/rideLayout.js';
 import { xOf, type RideScale } from '../ride/rideScale.js';
 import { DESK, rowOf, throwHeight, type Strip } from './deskLayout.js';
@@ -75,10 +74,7 @@ export class DeskPicture {
   #scene: DeskScene;
   #drawn = '';
 
-  constructor(
-    scene: DeskScene,
-    readonly held: HeldGestures,
-  ) {
+  constructor(scene: DeskScene) {
     this.#scene = scene;
   }
 
@@ -328,7 +324,7 @@ function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, 
           : `→ ${printDb(sum)}`;
   if (below) ctx.fillText(below, isNarrow ? 3 : 6, foot + DESK.sumAt, strip.px - 6);
   const pan = controlId(strip.channel.key, 'pan');
-  if (strip.channel.kind === 'vca' || strip.control === pan || strip.beside === strip.channel.key) return;
+  if (strip.channel.kind === 'vca' || strip.control === pan) return;
   const y = foot + DESK.panAt;
   const [from, to] = panReach(strip);
   ctx.fillStyle = look.line;
