@@ -76,7 +76,7 @@ export function editSong(options: {
   song: string;
   edit: string;
   out: string;
-}): Pick<Applied, 'changed' | 'refused' | 'clamped' | 'thinned'> {
+}): Pick<Applied, 'changed' | 'refused' | 'gone' | 'clamped' | 'thinned'> {
   const song = readSongFile(options.song);
   let json: unknown;
   try {
@@ -87,8 +87,14 @@ export function editSong(options: {
   }
   const applied = applyEdit(song, must(readEdit(song, json), options.edit));
   writeSong(options.out, applied.song);
-  const { changed, refused, clamped, thinned } = applied;
-  return { changed, refused, ...(clamped ? { clamped } : {}), ...(thinned ? { thinned } : {}) };
+  const { changed, refused, gone, clamped, thinned } = applied;
+  return {
+    changed,
+    refused,
+    ...(gone ? { gone } : {}),
+    ...(clamped ? { clamped } : {}),
+    ...(thinned ? { thinned } : {}),
+  };
 }
 
 /** One time of what `value` prints, in the control's unit. */

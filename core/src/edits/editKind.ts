@@ -23,6 +23,8 @@ export type Applied = {
   readonly inverse: Edit | null;
   readonly changed: readonly ControlId[];
   readonly refused: readonly Refusal[];
+  /** Of an edit that uses a snapshot: its controls that are gone since. */
+  readonly gone?: readonly ControlId[];
   /** Only where something was clamped. */
   readonly clamped?: readonly Clamping[];
   /** Only where something was thinned. */

@@ -45,6 +45,15 @@ export const anyValues = (song: Song, which: readonly number[], xs: readonly num
     }),
   );
 
+/** What is placed, by four numbers of 0 … 1: one of the song's snapshots, or values of two controls. */
+export const anyPlaced = (
+  song: Song,
+  [a, b, c, d]: readonly number[],
+): { values: { [id: ControlId]: number } } | { snapshot: string } =>
+  song.snapshots.length && c! < 0.4
+    ? { snapshot: pick(song.snapshots, a!).key }
+    : { values: anyValues(song, [a!, b!], [c!, d!]) };
+
 /** Which points of two lanes an act is about, by six numbers of 0 … 1; none of them a switch. */
 export function anyPicking(
   song: Song,

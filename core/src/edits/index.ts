@@ -20,6 +20,8 @@ export { furthestMove, type MoveEdit } from './kinds/move.js';
 export { type CurveEdit, type TogetherEdit } from './kinds/together.js';
 export { addedPoint, bentThrough, canBend, shapedSegment, shoulderedPoint, type LayerOf } from './mends.js';
 export { shiftWithin, shiftedSpans, type WrittenSpan } from './shifting.js';
+export { keptWrong } from './keptChecks.js';
+export { valuesPlaced, whyNotPlaced, type Placed } from './placing.js';
 export { channelsWrong } from './channelChecks.js';
 export { gangsWrong } from '../groups/index.js';
 export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';

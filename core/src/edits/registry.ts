@@ -9,6 +9,7 @@ import { describe } from './kinds/describe.js';
 import { foldTrim } from './kinds/foldTrim.js';
 import { gang } from './kinds/gang.js';
 import { guard } from './kinds/guard.js';
+import { guardSet } from './kinds/guardSet.js';
 import { lanesKind } from './kinds/lanes.js';
 import { lift } from './kinds/lift.js';
 import { mark } from './kinds/mark.js';
@@ -29,6 +30,8 @@ import { ramp } from './kinds/ramp.js';
 import { scale } from './kinds/scale.js';
 import { shape } from './kinds/shape.js';
 import { thin } from './kinds/thin.js';
+import { snapshot } from './kinds/snapshot.js';
+import { states } from './kinds/states.js';
 import { title } from './kinds/title.js';
 import { together } from './kinds/together.js';
 import { vca } from './kinds/vca.js';
@@ -56,6 +59,7 @@ export const EDIT_KINDS = [
   lanesKind,
   channel,
   guard,
+  states,
   settings,
   mark,
   clip,
@@ -67,6 +71,8 @@ export const EDIT_KINDS = [
   send,
   gang,
   vca,
+  snapshot,
+  guardSet,
 ] as const;
 
 type EditOf<Kind> = Kind extends EditKind<infer E> ? E : never;

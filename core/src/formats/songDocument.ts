@@ -4,7 +4,9 @@ import {
   channelWithDefaults,
   controlsOf,
   gangWithDefaults,
+  guardSetWithDefaults,
   isInsertId,
+  snapshotWithDefaults,
   turnedOver,
   type Channel,
   type ControlId,
@@ -15,6 +17,7 @@ import { SONG_SCHEMA } from '../song/schema.js';
 import {
   channelsWrong,
   gangsWrong,
+  keptWrong,
   laneWrong,
   curveWithDefaults,
   rangesWrong,
@@ -65,7 +68,8 @@ export function readSong(given: unknown): Read<Song> {
   if (!validate(apart(json).bare)) return refuse(schemaSentence(validate.errors![0]!));
   if (isTooDeep(json)) return refuse('The song document is nested deeper than any song is.');
   const song = withDefaults(json as unknown as Sparse);
-  const wrong = rangesWrong(song.settings) ?? channelsWrong(song) ?? gangsWrong(song) ?? lanesWrong(song);
+  const wrong =
+    rangesWrong(song.settings) ?? channelsWrong(song) ?? gangsWrong(song) ?? keptWrong(song) ?? lanesWrong(song);
   return wrong ? refuse(wrong) : { ok: true, value: song };
 }
 
@@ -104,6 +108,8 @@ export function frameWithDefaults(json: Omit<Sparse, 'lanes'>): Omit<Song, 'lane
     settings: { ...DEFAULT_SETTINGS, ...turnedOver(json.settings ?? {}) },
     channels,
     gangs: (json.gangs ?? []).map(gangWithDefaults),
+    snapshots: (json.snapshots ?? []).map(snapshotWithDefaults),
+    guardSets: (json.guardSets ?? []).map(guardSetWithDefaults),
     notes: inOrder(json.notes ?? []),
   };
 }

@@ -60,6 +60,13 @@ export const isInsertId = (id: ControlId): boolean => /^[^/]+\/insert\//.test(id
 /** The channel that a control's id names, whether or not the song has it. */
 export const channelNamed = (id: ControlId): ChannelKey => id.split('/')[0] ?? '';
 
+/** The kind that a control's id says it is of, whether or not the song has it. */
+export function kindNamed(id: ControlId): ControlKind {
+  const what = id.split('/')[1];
+  if (what === 'send') return 'sends';
+  return what === 'pan' || what === 'mute' || what === 'level' ? what : 'inserts';
+}
+
 /** Whether a control is in dB, so that it can be trimmed. */
 export const isInDb = (control: Control): boolean => control.law.kind === 'level';
 /** Whether a control is a switch, so that it has no lines between values. */

@@ -1,4 +1,4 @@
-import type { Channel, Clip, Gang, Send } from './document.js';
+import type { Channel, Clip, Gang, GuardSet, Send, Snapshot } from './document.js';
 
 /** A send with the defaults of what a document does not say of it: post-fader, following the channel's pan. */
 export const sendWithDefaults = (send: Partial<Send> & Pick<Send, 'bus'>): Send => ({
@@ -14,6 +14,24 @@ export const gangWithDefaults = (gang: Partial<Gang> & Pick<Gang, 'key' | 'chann
   kinds: gang.kinds ?? ['level'],
   pan: gang.pan ?? 'same',
   modes: gang.modes ?? false,
+});
+
+/** A snapshot with the defaults of what a document does not say of it: taken at the song's start, all of it recalled. */
+export const snapshotWithDefaults = (one: Partial<Snapshot> & Pick<Snapshot, 'key' | 'values'>): Snapshot => ({
+  ...one,
+  name: one.name ?? one.key,
+  note: one.note ?? '',
+  t: one.t ?? 0,
+  filter: one.filter ?? null,
+});
+
+/** A set of guards with the defaults of what a document does not say of it: nothing. */
+export const guardSetWithDefaults = (one: Partial<GuardSet> & Pick<GuardSet, 'key'>): GuardSet => ({
+  ...one,
+  name: one.name ?? one.key,
+  scope: one.scope ?? null,
+  channels: one.channels ?? {},
+  controls: one.controls ?? {},
 });
 
 /** A channel with the defaults of what a document does not say of it; its clips reach to the song's end. */

@@ -107,6 +107,30 @@ export type Gang = {
   readonly pan: GangPan;
   readonly modes: boolean;
 };
+
+/** For each channel the kinds of control that a snapshot recalls, none of channels it does not name; null recalls all. */
+export type RecallFilter = { readonly [channel: ChannelKey]: readonly ControlKind[] } | null;
+
+/** Values of a set of controls at a moment of the song, under a name; what of them comes back goes through its filter (rules, 6). */
+export type Snapshot = {
+  readonly key: string;
+  readonly name: string;
+  readonly note: string;
+  /** Where in the song it was taken. */
+  readonly t: Seconds;
+  readonly values: { readonly [id: ControlId]: number };
+  readonly filter: RecallFilter;
+};
+
+/** What guards some channels and controls, and what passes may write, under a name, to be brought back; null is as it then stands. */
+export type GuardSet = {
+  readonly key: string;
+  readonly name: string;
+  readonly scope: readonly ControlKind[] | null;
+  readonly channels: { readonly [key: ChannelKey]: Pick<Channel, 'safe' | 'parked'> };
+  /** Single controls of those channels that are guarded; all others of them are not. */
+  readonly controls: { readonly [id: ControlId]: Pick<Lane, 'safe' | 'parked'> };
+};
 export type Note = { readonly t: Seconds; readonly text: string; readonly channel?: ChannelKey };
 
 /**
@@ -125,6 +149,8 @@ export type Song = {
   readonly settings: Settings;
   readonly channels: readonly Channel[];
   readonly gangs: readonly Gang[];
+  readonly snapshots: readonly Snapshot[];
+  readonly guardSets: readonly GuardSet[];
   readonly notes: readonly Note[];
   readonly lanes: { readonly [id: ControlId]: Lane };
 };

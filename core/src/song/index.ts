@@ -20,14 +20,17 @@ export {
   type FoldTrim,
   type Gang,
   type GangPan,
+  type GuardSet,
   type Lane,
   type Layer,
   type Mode,
   type Note,
+  type RecallFilter,
   type ReturnSound,
   type Section,
   type Send,
   type Settings,
+  type Snapshot,
   type Song,
 } from './document.js';
 export {
@@ -40,6 +43,7 @@ export {
   isInDb,
   isInsertId,
   isSwitch,
+  kindNamed,
   laneOf,
   layerScale,
   likeOn,
@@ -54,7 +58,13 @@ export { EFFECTS, type Effect, type EffectParam } from './effects.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';
-export { channelWithDefaults, gangWithDefaults, sendWithDefaults } from './defaults.js';
+export {
+  channelWithDefaults,
+  gangWithDefaults,
+  guardSetWithDefaults,
+  sendWithDefaults,
+  snapshotWithDefaults,
+} from './defaults.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';

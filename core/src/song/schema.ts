@@ -1,4 +1,5 @@
 import * as Type from '@sinclair/typebox';
+import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
 import { SHAPES, type Curve, type Point } from '../curve/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
 import { PAN_LAWS, type Db } from '../units/index.js';
@@ -14,11 +15,13 @@ import {
   type Channel,
   type Clip,
   type Gang,
+  type GuardSet,
   type Lane,
   type Note,
   type Section,
   type Send,
   type Settings,
+  type Snapshot,
 } from './document.js';
 import { MOST_SECONDS, key, maybe, on, oneOf, orNull, range, schemaOf, seconds, text } from './schemaParts.js';
 
@@ -113,6 +116,32 @@ export const VCA_SCHEMA = Type.Object({ key, ...maybe({ kind: oneOf(['vca'] as c
 export const GANG_SCHEMA = schemaOf<Gang>()(
   Type.Object({ key, channels: Type.Array(key), ...maybe({ name: text, kinds, pan: oneOf(GANG_PANS), modes: on }) }),
 );
+const byId = <S extends TSchema>(of: S): TUnsafe<{ readonly [id: string]: Static<S> }> =>
+  Type.Unsafe<{ readonly [id: string]: Static<S> }>({
+    type: 'object',
+    propertyNames: { maxLength: 400 },
+    additionalProperties: of,
+  });
+/** A snapshot, of which a document need only say its key and values. */
+export const SNAPSHOT_SCHEMA = schemaOf<Snapshot>()(
+  Type.Object({
+    key,
+    values: byId(Type.Number()),
+    ...maybe({ name: text, note: text, t: seconds, filter: orNull(byId(kinds)) }),
+  }),
+);
+/** A set of guards, of which a document need only say its key. */
+export const GUARD_SET_SCHEMA = schemaOf<GuardSet>()(
+  Type.Object({
+    key,
+    ...maybe({
+      name: text,
+      scope: orNull(kinds),
+      channels: byId(Type.Object({ safe: kinds, parked: on })),
+      controls: byId(Type.Object({ safe: on, parked: on })),
+    }),
+  }),
+);
 /** A lane of which a document may leave out what is as ever. */
 export const LANE_SCHEMA = schemaOf<Lane>()(
   Type.Object(maybe({ rest: Type.Number(), points: POINTS_SCHEMA, trim: POINTS_SCHEMA, parked: on, safe: on })),
@@ -133,6 +162,8 @@ export const SONG_SCHEMA = Type.Object(
       sections: Type.Array(MARK_SCHEMAS.sections),
       settings: Type.Object(SOME_SETTINGS),
       gangs: Type.Array(GANG_SCHEMA),
+      snapshots: Type.Array(SNAPSHOT_SCHEMA),
+      guardSets: Type.Array(GUARD_SET_SCHEMA),
       notes: Type.Array(MARK_SCHEMAS.notes),
       lanes: Type.Unsafe<{ readonly [id: string]: Lane }>({ type: 'object', additionalProperties: LANE_SCHEMA }),
     }),

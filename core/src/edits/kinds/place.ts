@@ -1,3 +1,4 @@
+import * as Type from '@sinclair/typebox';
 import {
   Curve,
   holdPoint,
@@ -8,18 +9,21 @@ import {
   type LaneCurve,
   type Range,
 } from '../../curve/index.js';
-import { type Song } from '../../song/index.js';
-import { maybe, seconds, type Checked } from '../../song/schemaParts.js';
+import { type ControlId, type Song } from '../../song/index.js';
+import { maybe, type Checked } from '../../song/schemaParts.js';
 import { type Seconds } from '../../units/index.js';
-import { changeCurves, namesOf } from '../applied.js';
+import { changeCurves } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
-import { anyRange, anyValues } from '../examples.js';
-import { range, values } from '../fields.js';
-import { spanWrong, valuesWrong } from '../laneChecks.js';
-import { whyNotPlaced } from '../placing.js';
+import { anyPlaced, anyRange } from '../examples.js';
+import { range, values, words } from '../fields.js';
+import { spanWrong } from '../laneChecks.js';
+import { placedName, placedWrong, valuesPlaced, whyNotPlaced, withGone } from '../placing.js';
 
 /** One value of each control over a range, with edges inside it (rules, 6, Place). The edge of the song's settings where none is said. */
-const schema = fieldsOf('place', { values, range, ...maybe({ edge: seconds }) });
+const schema = fieldsOf('place', {
+  range,
+  ...maybe({ values, snapshot: words, edge: Type.Number({ minimum: 0, maximum: 2 }) }),
+});
 export type PlaceEdit = Checked<typeof schema>;
 
 /** A curve with one value over a range: straight to it over the first edge, and over the last to what the curve is after it. */
@@ -38,23 +42,21 @@ const edgeOf = (song: Song, { edge }: PlaceEdit): Seconds => edge ?? song.settin
 
 export const place: EditKind<PlaceEdit> = {
   kind: 'place',
-  does: 'one value of each control over a range, with edges inside it (in seconds, at most half the range; absent: the song’s edge time); heeds safe, parked and the write scope, not modes',
+  does: 'one value of each control, or a `snapshot` by its key, over a range, with edges inside it (in seconds, at most half the range; absent: the song’s edge time); heeds safe, parked and the write scope, not modes',
   schema,
   isUndoStep: true,
   canFindNothing: true,
-  wrong: (song, edit) => valuesWrong(song, edit.values) ?? spanWrong('The range to place in', edit.range),
-  apply: (song, edit) =>
-    changeCurves(
-      song,
-      Object.keys(edit.values),
-      'base',
-      (curve, id) => placed(curve, edit.range, edit.values[id]!, edgeOf(song, edit)),
-      whyNotPlaced,
-    ),
-  named: (song, edit) => `${namesOf(song, Object.keys(edit.values))} placed`,
+  wrong: (song, edit) => placedWrong(song, edit) ?? spanWrong('The range to place in', edit.range),
+  apply(song, edit) {
+    const all = valuesPlaced(song, edit);
+    const edge = edgeOf(song, edit);
+    const place = (curve: LaneCurve, id: ControlId): Curve => placed(curve, edit.range, all.values[id]!, edge);
+    return withGone(changeCurves(song, Object.keys(all.values), 'base', place, whyNotPlaced), edit, all);
+  },
+  named: (song, edit) => `${placedName(song, edit)} placed`,
   example: (song, [a, b, c, d, e, f]) => ({
     kind: 'place',
-    values: anyValues(song, [a!, b!], [c!, d!]),
+    ...anyPlaced(song, [a!, b!, c!, d!]),
     range: anyRange(e!, f!),
     edge: d! < 0.3 ? 0 : d!,
   }),

@@ -10,24 +10,25 @@ import {
   type LaneCurve,
   type Point,
 } from '../../curve/index.js';
-import { type Song } from '../../song/index.js';
+import { type ControlId, type Song } from '../../song/index.js';
 import { maybe, oneOf, type Checked } from '../../song/schemaParts.js';
 import { type Seconds } from '../../units/index.js';
-import { changeCurves, namesOf } from '../applied.js';
+import { changeCurves } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
-import { anyRange, anyValues, pick } from '../examples.js';
-import { range, values } from '../fields.js';
-import { spanWrong, valuesWrong } from '../laneChecks.js';
-import { whyNotPlaced } from '../placing.js';
+import { anyPlaced, anyRange, pick } from '../examples.js';
+import { range, values, words } from '../fields.js';
+import { spanWrong } from '../laneChecks.js';
+import { placedName, placedWrong, valuesPlaced, whyNotPlaced, withGone } from '../placing.js';
 
 /** What comes after a ramp: the curve as it was; the value up to the lane's own next point; or up to the song's end. */
 const AFTER_RAMPS = ['resume', 'next', 'end'] as const;
 
 /** A line (or a shape) in travel over a range, to a value at its end, or from one at its beginning (rules, 6, Ramp). */
 const schema = fieldsOf('ramp', {
-  values,
   range,
   ...maybe({
+    values,
+    snapshot: words,
     shape: oneOf(SHAPES),
     bend: Type.Number({ minimum: -1, maximum: 1 }),
     after: oneOf(AFTER_RAMPS),
@@ -59,23 +60,20 @@ function ramped(song: Song, curve: LaneCurve, { range: [a, b], after, towards, .
 
 export const ramp: EditKind<RampEdit> = {
   kind: 'ramp',
-  does: 'a line, or a shape, in travel from what the curve is at the range’s start to a value at its end, or (`towards` `old`) from the value at its start to what the curve is at its end; after it the curve resumes, or the value holds until the lane’s next point, or to the song’s end; a switch is set at the end, with `resume` not at all; heeds safe, parked and the write scope, not modes',
+  does: 'a line, or a shape, in travel from what the curve is at the range’s start to a value at its end (`values`, or those of a `snapshot` by its key), or (`towards` `old`) from the value at its start to what the curve is at its end; after it the curve resumes, or the value holds until the lane’s next point, or to the song’s end; a switch is set at the end, with `resume` not at all; heeds safe, parked and the write scope, not modes',
   schema,
   isUndoStep: true,
   canFindNothing: true,
-  wrong: (song, edit) => valuesWrong(song, edit.values) ?? spanWrong('The range to ramp over', edit.range),
-  apply: (song, edit) =>
-    changeCurves(
-      song,
-      Object.keys(edit.values),
-      'base',
-      (curve, id) => ramped(song, curve, edit, edit.values[id]!),
-      whyNotPlaced,
-    ),
-  named: (song, edit) => `Ramp of ${namesOf(song, Object.keys(edit.values))}`,
+  wrong: (song, edit) => placedWrong(song, edit) ?? spanWrong('The range to ramp over', edit.range),
+  apply(song, edit) {
+    const all = valuesPlaced(song, edit);
+    const ramp = (curve: LaneCurve, id: ControlId): Curve => ramped(song, curve, edit, all.values[id]!);
+    return withGone(changeCurves(song, Object.keys(all.values), 'base', ramp, whyNotPlaced), edit, all);
+  },
+  named: (song, edit) => `Ramp ${edit.snapshot === undefined ? 'of' : 'to'} ${placedName(song, edit)}`,
   example: (song, [a, b, c, d, e, f, g, h]) => ({
     kind: 'ramp',
-    values: anyValues(song, [a!, b!], [c!, d!]),
+    ...anyPlaced(song, [a!, b!, c!, d!]),
     range: anyRange(e!, f!),
     shape: pick(SHAPES, g!),
     bend: 2 * c! - 1,

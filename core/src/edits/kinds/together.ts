@@ -5,6 +5,7 @@ import { namesOf, withLanes } from '../applied.js';
 import { fieldsOf, type Applied, type EditKind } from '../editKind.js';
 import { pick } from '../examples.js';
 import { words } from '../fields.js';
+import { valuesPlaced } from '../placing.js';
 import { carry, type CarryEdit } from './carry.js';
 import { clear, type ClearEdit } from './clear.js';
 import { copy, type CopyEdit } from './copy.js';
@@ -66,9 +67,9 @@ function madeInTurn(
 }
 
 /** The controls that an edit is about. */
-function controlsOfEdit(edit: CurveEdit): readonly ControlId[] {
+function controlsOfEdit(song: Song, edit: CurveEdit): readonly ControlId[] {
   if ('controls' in edit) return edit.controls;
-  if ('values' in edit) return Object.keys(edit.values);
+  if (edit.kind === 'place' || edit.kind === 'ramp') return Object.keys(valuesPlaced(song, edit).values);
   if ('pieces' in edit) return edit.pieces.map(({ control }) => control);
   return ['to' in edit && edit.kind === 'copy' ? edit.to : (edit as { control: ControlId }).control];
 }
@@ -101,16 +102,18 @@ export const together: EditKind<TogetherEdit> = {
     const { song: after, made } = madeInTurn(song, edits);
     const changed = [...new Set(made.flatMap((one) => one.changed))];
     const lanes = Object.fromEntries(changed.map((id: ControlId) => [id, after.lanes[id] ?? null]));
+    const gone = made.flatMap((one) => one.gone ?? []);
     const [clamped, thinned] = [made.flatMap((one) => one.clamped ?? []), made.flatMap((one) => one.thinned ?? [])];
     return {
       ...withLanes(song, lanes, refusedOf(made)),
+      ...(made.some((one) => one.gone) ? { gone: [...new Set(gone)] } : {}),
       ...(clamped.length ? { clamped } : {}),
       ...(thinned.length ? { thinned } : {}),
     };
   },
   named(song, { edits, as }) {
     if (edits.length === 1 && !as) return kindOf(edits[0]!).named(song, edits[0]!, null);
-    return `${as ?? 'Mending'}: ${namesOf(song, [...new Set(edits.flatMap(controlsOfEdit))])}`;
+    return `${as ?? 'Mending'}: ${namesOf(song, [...new Set(edits.flatMap((edit) => controlsOfEdit(song, edit)))])}`;
   },
   example(song, draws) {
     const kinds = [pick(KINDS, draws[0]!), pick(KINDS, draws[1]!)] as unknown as EditKind<CurveEdit>[];
