@@ -17,6 +17,7 @@ import { JournalsController } from './journals/journals.controller.js';
 import { UnderWay } from './security/underWay.js';
 import { SETTINGS, type ServerSettings } from './settings.js';
 import { PassesController } from './passes/passes.controller.js';
+import { Origins } from './passes/origins.js';
 import { PassLog } from './passes/passLog.js';
 import { SongsController } from './songs/songs.controller.js';
 import { SongStore } from './songs/songStore.js';
@@ -51,6 +52,7 @@ export class AppModule {
       providers: [
         SongStore,
         PassLog,
+        Origins,
         JournalLog,
         AudioShelf,
         BounceShelf,

@@ -5,6 +5,7 @@ export type { LoggedPass, WholePass } from './passes/passLog.js';
 export type { PassLoudness } from './passes/passes.controller.js';
 export type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
 export type { ShelvedFile } from './audio/audioShelf.js';
+export type { Origin } from './passes/origins.js';
 export type { Stale, SongChange, KeptChange } from './songs/songStore.js';
 export type { Job } from './jobs/jobBoard.js';
 export type { StagedStem } from './imports/stagedStems.js';

@@ -31,6 +31,8 @@ const SongList = laterView(() => import('./views/songs/SongList.js').then((its) 
 const NewSong = laterView(() => import('./views/songs/NewSong.js').then((its) => its.NewSong));
 const Desk = laterView(() => import('./views/desk/Desk.js').then((its) => its.Desk));
 const Passes = laterView(() => import('./views/passes/Passes.js').then((its) => its.Passes));
+const Snapshots = laterView(() => import('./views/snapshots/Snapshots.js').then((its) => its.Snapshots));
+const Guards = laterView(() => import('./views/guards/Guards.js').then((its) => its.Guards));
 const Files = laterView(() => import('./views/files/Files.js').then((its) => its.Files));
 
 function Root(): ReactNode {
@@ -76,6 +78,8 @@ const router = createBrowserRouter([
           { path: 'ride', element: <Ride /> },
           { path: 'desk', element: <Desk /> },
           { path: 'passes', element: <Passes /> },
+          { path: 'snapshots', element: <Snapshots /> },
+          { path: 'guards', element: <Guards /> },
           { path: 'files', element: <Files /> },
         ],
       },
@@ -90,4 +94,4 @@ createRoot(document.getElementById('root')!).render(
     <RouterProvider router={router} />
   </Provider>,
 );
-addEventListener('load', () => fetchAhead([Desk, Passes, Files, SongList, NewSong]));
+addEventListener('load', () => fetchAhead([Desk, Passes, Snapshots, Guards, Files, SongList, NewSong]));

@@ -20,6 +20,9 @@ export { furthestMove, type MoveEdit } from './kinds/move.js';
 export { type CurveEdit, type TogetherEdit } from './kinds/together.js';
 export { addedPoint, bentThrough, canBend, shapedSegment, shoulderedPoint, type LayerOf } from './mends.js';
 export { shiftWithin, shiftedSpans, type WrittenSpan } from './shifting.js';
+export { isAsPlaced, isLogged, placedEntry, placedReceipt, type PlacedEntry } from './entry.js';
+export { changedAt } from './origin.js';
+export { guardsKept, statesOfSet } from './guardSets.js';
 export { keptWrong } from './keptChecks.js';
 export { valuesPlaced, whyNotPlaced, type Placed } from './placing.js';
 export { channelsWrong } from './channelChecks.js';
@@ -34,6 +37,7 @@ export {
   standsAs,
   versionsInRange,
   versionsOf,
+  type LayerCurve,
   type LoggedLane,
   type PassSide,
   type SidesAlong,

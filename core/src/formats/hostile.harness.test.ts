@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { runMoves, type HandEvent } from '../pass/index.js';
+import { PassRecorder, runMoves, type HandEvent } from '../pass/index.js';
 import { applyEdit, nameOfEdit } from '../edits/index.js';
 import { type Song } from '../song/index.js';
 import { anySong, draws, editFrom, expectTakenBack } from '../test/anyEdit.js';
@@ -60,7 +60,7 @@ test('mutated documents are refused in a sentence, or read as a song that can be
 test('mutated moves are refused in a sentence, or ridden', () => {
   fc.assert(
     fc.property(songs, steps, favourites, mutations, (song, drawn, favourite, changes) => {
-      const events = eventsOf(song, drawn, favourite).map((event) => asMeant(song, event));
+      const events = eventsOf(song, drawn, favourite).map((event) => asMeant(new PassRecorder(song), event));
       const read = parseMoves(asText(mutated({ events }, changes)));
       if (!read.ok) return expect(read.sentence).toMatch(SENTENCE);
       const ridden = runMoves(song, read.value as HandEvent[]);

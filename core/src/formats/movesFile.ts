@@ -13,6 +13,10 @@ const id = { type: 'string', maxLength: 400 } as const;
 const on = { type: 'boolean' } as const;
 const led = { type: 'object', additionalProperties: { type: 'number', minimum: -2, maximum: 2 } } as const;
 const kinds = { type: 'array', items: { enum: CONTROL_KINDS } } as const;
+const by = (what: object): object => ({ type: 'object', additionalProperties: what });
+const closed = (properties: object): object => ({ type: 'object', properties, additionalProperties: false });
+const guards = closed({ safe: on, parked: on });
+const channelStates = closed({ mode: { enum: MODES }, trim: on, parked: on, safe: kinds });
 const event = (what: string, properties: object, required: readonly string[]): object => ({
   type: 'object',
   properties: { do: { const: what }, t: time, lap: { type: 'integer', minimum: 0, maximum: MOST_LAPS }, ...properties },
@@ -36,6 +40,12 @@ const EVENTS: { readonly [what in HandEvent['do']]: object } = {
   },
   park: event('park', { channel: id, control: id, on }, ['on']),
   scope: event('scope', { kinds }, ['kinds']),
+  states: event('states', { scope: kinds, channels: by(channelStates), controls: by(guards) }, []),
+  snapshot: event('snapshot', { key: id, values: by({ type: 'number' }) }, ['key']),
+  tryout: event('tryout', { on }, ['on']),
+  aside: event('aside', { values: by({ type: 'number' }) }, ['values']),
+  drop: event('drop', { controls: { type: 'array', items: id } }, []),
+  before: event('before', { on }, ['on']),
 };
 let compiled: ReadonlyMap<string, ValidateFunction> | null = null;
 

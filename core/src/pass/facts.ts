@@ -4,8 +4,9 @@ import { type LaneReceipt, type Receipt } from '../edits/index.js';
 import type { OwnAt } from '../groups/index.js';
 import { controlOf, ownValueAt, type ControlId, type Layer, type Song, channelNamed } from '../song/index.js';
 import { HAND } from './handEvent.js';
-import { isCurved, keepsPoised, layerInHand, setsRest, whyGuarded, whyNotWritten } from './mayWrite.js';
+import { isCurved, keepsPoised, setsRest, whyGuarded } from './mayWrite.js';
 import { preflight } from './preflight.js';
+import type { Waiting } from './waiting.js';
 import type { PassRecorder } from './recorder.js';
 
 /** What is written of which controls, of how many channels, from where to where; `to` is null where only a stop or a release ends it. */
@@ -35,14 +36,14 @@ function reachOf(written: readonly Written[], channelOf: (id: ControlId) => stri
 }
 
 /** What play from a place writes by itself, with no hand on anything: what is poised, and channels in write; null where nothing. */
-export function playWrites(song: Song, at: Seconds, poised: ReadonlySet<ControlId>): Reach | null {
-  const will = preflight(song, at, poised).will.filter((one) => one.when === 'play');
+export function playWrites(song: Song, at: Seconds, waiting: Waiting): Reach | null {
+  const will = preflight(song, at, waiting).will.filter((one) => one.when === 'play');
   return reachOf(will, (id) => controlOf(song, id).channel);
 }
 
 /** Channels of which play from a place would write what is touched. */
-export function touchWrites(song: Song, at: Seconds, poised: ReadonlySet<ControlId>): readonly string[] {
-  const will = preflight(song, at, poised).will.filter((one) => one.when === 'touched');
+export function touchWrites(song: Song, at: Seconds, waiting: Waiting): readonly string[] {
+  const will = preflight(song, at, waiting).will.filter((one) => one.when === 'touched');
   return [...new Set(will.map(({ control }) => controlOf(song, control).channel))];
 }
 
@@ -68,17 +69,27 @@ export const ownByHands =
     const own = ownValueAt(heard, id, t);
     if (recorder.doing(id, t).what === 'curve') return own;
     const value = recorder.capAt(id, t);
-    return layerInHand(recorder.song, id) === 'trim' ? { ...own, trim: value } : { ...own, base: value };
+    return recorder.layerOf(id) === 'trim' ? { ...own, trim: value } : { ...own, base: value };
   };
 
-/** What a hand on a control would do now: write, wait for the pass to come, set where the control rests, or only be heard. */
-export type HandDoes = 'writes' | 'poises' | 'rests' | 'heard';
+/** The base of a control as hands have it at t: where it is held, poised or written, null where no hand has it. */
+export function baseInHand(recorder: PassRecorder, id: ControlId, t: Seconds): number | null {
+  const doing = recorder.doing(id, t);
+  if (doing.what === 'aside') return doing.value;
+  if (doing.what === 'hand') return doing.layer === 'base' ? doing.value : null;
+  return doing.what === 'return' && doing.layer === 'base' ? recorder.capAt(id, t) : null;
+}
+
+/** What a hand on a control would do now: write, wait for the pass to come, set where the control rests, only be heard, or hold it aside. */
+export type HandDoes = 'writes' | 'poises' | 'rests' | 'heard' | 'aside';
 
 /** The recorder's own decision, asked before a hand is there (rules, 4 and 5). */
-export function handDoes({ song, roll }: PassRecorder, id: ControlId): HandDoes {
-  const reason = whyNotWritten(song, id, roll?.now ?? null);
+export function handDoes(recorder: PassRecorder, id: ControlId): HandDoes {
+  const { song, roll } = recorder;
+  if (recorder.tryout.takes(id)) return 'aside';
+  const reason = recorder.whyNot(id, roll?.now ?? null);
   if (roll && reason === null) return 'writes';
-  if (!roll && reason === null && keepsPoised(song, id)) return 'poises';
+  if (!roll && reason === null && (keepsPoised(song, id) || recorder.isRecalled(id))) return 'poises';
   const { punch } = song.settings;
   const isPreRoll = roll !== null && punch !== null && roll.now < punch[0];
   if (isPreRoll && keepsPoised(song, id) && whyGuarded(song, id) === null) return 'poises';
@@ -87,7 +98,7 @@ export function handDoes({ song, roll }: PassRecorder, id: ControlId): HandDoes 
 }
 
 /** Whether a hand on a control gives an offset on top of its curve. */
-export const givesOffset = (song: Song, id: ControlId): boolean => layerInHand(song, id) === 'trim';
+export const givesOffset = (recorder: PassRecorder, id: ControlId): boolean => recorder.layerGiven(id) === 'trim';
 
 /**
  * How closely a lane of a pass was kept: exactly, within so many dB (of a level, where it is above −60 dB: below that

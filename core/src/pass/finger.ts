@@ -21,6 +21,10 @@ export class Finger {
   refusedStopped = false;
   /** Its refusal stands on a receipt already. */
   reported = false;
+  /** It holds its control aside: it writes nothing, and gives values of the base (rules, 6, Tryout). */
+  aside = false;
+  /** It has the base in hand though its channel may trim: it holds it aside, or is on what a snapshot has begun. */
+  isOnBase = false;
   /** Whom it follows; null where a hand is on its own control. */
   led: Led | null = null;
   /** Of one that is led: a hand, let go of by Esc, that is still down on its control and counts for nothing. */

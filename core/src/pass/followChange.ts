@@ -8,14 +8,15 @@ import {
   modeInForce,
   type ControlId,
   type Mode,
+  type Reason,
   type Song,
 } from '../song/index.js';
 import type { Seconds, Travel } from '../units/index.js';
 import type { Led } from './finger.js';
 import type { HeldHands } from './heldHands.js';
 import type { LaneTake } from './laneTake.js';
-import { senseOf, travelInHand } from './leading.js';
-import { guardsOn, layerInHand, whyNotWritten } from './mayWrite.js';
+import { senseOf, travelUnder } from './leading.js';
+import { guardsOn, layerInHand } from './mayWrite.js';
 import type { Roll } from './roll.js';
 
 /** What of a recorder a change of the song works on: the song as it is after it, the open pass, hands, and how spans end and begin. */
@@ -24,6 +25,8 @@ export type Recording = {
   readonly roll: Roll | null;
   readonly hands: HeldHands;
   readonly position: Seconds;
+  /** Why a control is not written at a time. */
+  readonly whyNot: (id: ControlId, t: Seconds) => Reason | null;
   /** Ends an open span as the letting go of a finger does. */
   readonly release: (roll: Roll, take: LaneTake) => void;
   /** Begins every span that begins by itself on some controls. */
@@ -74,8 +77,8 @@ function followTrim(before: Song, { song, roll, hands, position }: Recording): v
   const was = new Map<ControlId, Travel>();
   for (const [id, finger] of hands.fingers) {
     const layer = layerInHand(song, id);
-    if (layer === layerInHand(before, id)) continue;
-    was.set(id, travelInHand(before, id, finger.value));
+    if (finger.isOnBase || layer === layerInHand(before, id)) continue;
+    was.set(id, travelUnder(before, id, finger));
     finger.spent = true;
     finger.value = layerValueAt(song, id, layer, roll?.now ?? position);
   }
@@ -92,9 +95,9 @@ function followThrows(
   led: Led,
 ): void {
   const finger = hands.fingers.get(id)!;
-  const leads = travelInHand(song, led.by, hands.fingers.get(led.by)!.value);
+  const leads = travelUnder(song, led.by, hands.fingers.get(led.by)!);
   const sense = senseOf(song, led.by);
-  if (was.has(id)) finger.led = { ...led, offset: travelInHand(song, id, finger.value) - sense * leads };
+  if (was.has(id)) finger.led = { ...led, offset: travelUnder(song, id, finger) - sense * leads };
   else if (was.has(led.by))
     finger.led = { ...led, offset: led.offset + sense * ((was.get(led.by) as number) - (leads as number)) };
 }
@@ -107,7 +110,7 @@ function followGuards(before: Song, { song, hands }: Recording, roll: Roll): voi
     const layer = layerInHand(before, id);
     const isOtherLayer = layer !== layerInHand(song, id);
     if (!isOtherLayer && equal(guardsOn(before, id), guardsOn(song, id))) continue;
-    roll.take(id, layer)?.end(roll.now);
+    for (const one of ['base', 'trim'] as const) roll.take(id, one)?.end(roll.now);
     const finger = hands.fingers.get(id);
     if (finger) finger.spent = true;
     const guard = guardOn(song, id);
@@ -116,10 +119,10 @@ function followGuards(before: Song, { song, hands }: Recording, roll: Roll): voi
 }
 
 /** The punch range has moved: spans now outside it end with a step, and those that begin by themselves begin. */
-function followPunch({ song, beginSpans }: Recording, roll: Roll): void {
+function followPunch({ song, whyNot, beginSpans }: Recording, roll: Roll): void {
   roll.punchedIn = roll.punchedOut = false;
   for (const take of roll.takes)
-    if (whyNotWritten(song, take.control, roll.now) === 'range') {
+    if (whyNot(take.control, roll.now) === 'range') {
       take.end(roll.now);
       take.cutLine(roll.now);
     }

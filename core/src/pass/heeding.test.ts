@@ -198,7 +198,7 @@ test('whoever changes modes and guards, and from wherever: a pass is the same on
     fc.property(songs, steps, favourites, (song, drawn, favourite) => {
       const [here, elsewhere] = [new PassRecorder(song), new PassRecorder(song)];
       for (const drawnEvent of eventsOf(song, drawn, favourite)) {
-        const event = asMeant(here.song, drawnEvent);
+        const event = asMeant(here, drawnEvent);
         for (const recorder of [here, elsewhere])
           while (recorder.roll && (event.lap ?? 0) > recorder.roll.lap) recorder.wrap();
         const { receipts } = here.handle(event);

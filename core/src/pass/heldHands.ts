@@ -2,20 +2,33 @@ import type { ControlId, Refusal } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import { Finger } from './finger.js';
 import type { StoppedHands } from './roll.js';
+import { Tryout, type TryoutMark } from './tryout.js';
 
 /** Hands as they were at a moment: see {@link HeldHands.mark}. */
 export type HandsMark = {
   readonly fingers: readonly (readonly [ControlId, Finger])[];
   readonly poised: readonly (readonly [ControlId, number])[];
   readonly stopped: StoppedHands;
+  readonly tryout: TryoutMark;
+  readonly recalled: readonly ControlId[];
 };
+
+type Stopped = { refused: Refusal[]; rested: Set<ControlId>; gone: Set<ControlId> };
+const copyOf = ({ refused, rested, gone }: StoppedHands): Stopped => ({
+  refused: [...refused],
+  rested: new Set(rested),
+  gone: new Set(gone),
+});
 
 /** What hands have at the moment: fingers that are down, values that are poised, what they did while the song stood. */
 export class HeldHands {
   readonly fingers = new Map<ControlId, Finger>();
   readonly poised = new Map<ControlId, number>();
+  readonly tryout = new Tryout();
+  /** Controls whose poised value, or open span, came from a snapshot: their modes do not count. */
+  readonly recalled = new Set<ControlId>();
   /** What stopped hands did, for the next pass's receipt. */
-  stopped = { refused: [] as Refusal[], rested: new Set<ControlId>() };
+  stopped: Stopped = { refused: [], rested: new Set(), gone: new Set() };
 
   /** Controls with a finger on them. */
   get touched(): readonly ControlId[] {
@@ -25,7 +38,7 @@ export class HeldHands {
   /** What stopped hands did, for the pass that begins: it is told there, and no more. */
   takeStopped(): StoppedHands {
     const { stopped } = this;
-    this.stopped = { refused: [], rested: new Set() };
+    this.stopped = { refused: [], rested: new Set(), gone: new Set() };
     return stopped;
   }
 
@@ -50,8 +63,10 @@ export class HeldHands {
 
   /** Controls that have gone leave the hands that had them. */
   forget(isGone: (id: ControlId) => boolean): void {
-    for (const ids of [this.fingers, this.poised]) for (const id of ids.keys()) if (isGone(id)) ids.delete(id);
+    for (const ids of [this.fingers, this.poised, this.tryout.held, this.recalled])
+      for (const id of ids.keys()) if (isGone(id)) ids.delete(id);
     this.stopped = {
+      ...this.stopped,
       refused: this.stopped.refused.filter(({ control }) => !isGone(control)),
       rested: new Set([...this.stopped.rested].filter((id) => !isGone(id))),
     };
@@ -62,16 +77,21 @@ export class HeldHands {
     return {
       fingers: [...this.fingers].map(([id, finger]) => [id, finger.copy()]),
       poised: [...this.poised],
-      stopped: { refused: [...this.stopped.refused], rested: new Set(this.stopped.rested) },
+      stopped: copyOf(this.stopped),
+      tryout: this.tryout.mark(),
+      recalled: [...this.recalled],
     };
   }
 
   /** Forgets all that came since a mark. */
-  back({ fingers, poised, stopped }: HandsMark): void {
+  back({ fingers, poised, stopped, tryout, recalled }: HandsMark): void {
     this.fingers.clear();
     for (const [id, finger] of fingers) this.fingers.set(id, finger.copy());
     this.poised.clear();
     for (const [id, value] of poised) this.poised.set(id, value);
-    this.stopped = { refused: [...stopped.refused], rested: new Set(stopped.rested) };
+    this.stopped = copyOf(stopped);
+    this.tryout.back(tryout);
+    this.recalled.clear();
+    for (const id of recalled) this.recalled.add(id);
   }
 }

@@ -6,6 +6,7 @@ export { LATE, OrderedHands, type Deed, type Moment, type Told } from './ordered
 export { PassRecorder, type Doing, type Outcome } from './recorder.js';
 export { type Roll } from './roll.js';
 export {
+  baseInHand,
   closenessOf,
   givesOffset,
   handDoes,

@@ -102,7 +102,7 @@ test('hands up to a tenth of a second late, over wraps, stops and range ends, le
       const prompt = new PassRecorder(song);
       const receipts: Receipt[] = [];
       const events = eventsOf(song, drawn, favourite).map((event) => {
-        const meant = asMeant(prompt.song, event);
+        const meant = asMeant(prompt, event);
         while (prompt.roll && (meant.lap ?? 0) > prompt.roll.lap) receipts.push(...prompt.wrap().receipts);
         receipts.push(...prompt.handle(meant).receipts);
         return meant;

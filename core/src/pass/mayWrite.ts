@@ -1,3 +1,4 @@
+import { whyNotPlaced } from '../edits/index.js';
 import {
   channelOf,
   controlOf,
@@ -34,6 +35,20 @@ export function guardsOn(song: Song, id: ControlId): readonly Reason[] {
 export const whyGuarded = (song: Song, id: ControlId): Reason | null => guardsOn(song, id)[0] ?? null;
 
 /**
+ * Why a snapshot's value would not be written now, its channel's mode and trim aside: snapshots ignore them (rules, 6). With `t` null
+ * (stopped) the punch range says nothing yet.
+ */
+export function whyNotRecalled(song: Song, id: ControlId, t: Seconds | null): Reason | null {
+  const placed = whyNotPlaced(song, id);
+  return placed ?? (isOutside(song, t) ? 'range' : null);
+}
+
+/** Whether a time is outside the punch range, where there is one. */
+function isOutside({ settings: { punch } }: Song, t: Seconds | null): boolean {
+  return t !== null && punch !== null && (t < punch[0] || t >= punch[1]);
+}
+
+/**
  * Why a pass would not write a control now: the first reason that holds, null when it may be written (rules, 4).
  * With `t` null (stopped) the punch range says nothing yet.
  */
@@ -42,8 +57,7 @@ export function whyNotWritten(song: Song, id: ControlId, t: Seconds | null): Rea
   if (mode === 'off' || mode === 'read') return 'mode';
   const guarded = whyGuarded(song, id);
   if (guarded) return guarded;
-  const { punch } = song.settings;
-  return t !== null && punch && (t < punch[0] || t >= punch[1]) ? 'range' : null;
+  return isOutside(song, t) ? 'range' : null;
 }
 
 /**

@@ -1,8 +1,8 @@
 import { type Receipt } from '../edits/index.js';
-import { channelOf, controlOf, isSwitch, layerScale, unknownControl, type Song } from '../song/index.js';
+import { channelOf, controlOf, isSwitch, layerScale, unknownControl, type Layer, type Song } from '../song/index.js';
+import { snapshotOf } from '../snapshots/index.js';
 import { rangeOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
-import { layerInHand } from './mayWrite.js';
 import { PassRecorder } from './recorder.js';
 
 /** What a moves list did to a song, or the sentence that says which of its events could not be taken. */
@@ -34,7 +34,7 @@ export function runMoves(song: Song, events: readonly HandEvent[]): Ridden {
 }
 
 function whatIsWrong(recorder: PassRecorder, event: HandEvent): string | null {
-  return whenIsWrong(recorder, event) ?? whatItNamesIsWrong(recorder.song, event);
+  return whenIsWrong(recorder, event) ?? whatItNamesIsWrong(recorder, event);
 }
 
 function whenIsWrong({ song, roll }: PassRecorder, event: HandEvent): string | null {
@@ -56,19 +56,36 @@ function whenIsWrong({ song, roll }: PassRecorder, event: HandEvent): string | n
     : null;
 }
 
-function whatItNamesIsWrong(song: Song, event: HandEvent): string | null {
+function whatItNamesIsWrong(recorder: PassRecorder, event: HandEvent): string | null {
+  const { song } = recorder;
   if ('control' in event && event.control !== undefined) {
     const unknown = unknownControl(song, event.control);
     if (unknown) return unknown;
   }
   if ('channel' in event && event.channel !== undefined && !channelOf(song, event.channel))
     return `the song has no channel “${event.channel}”. Its channels are ${song.channels.map((c) => c.key).join(', ')}.`;
-  return event.do === 'move' ? valueIsWrong(song, event.control, event.value) : null;
+  if (event.do === 'move') return valueIsWrong(song, event.control, recorder.layerGiven(event.control), event.value);
+  if (event.do === 'aside') return asideIsWrong(song, event.values);
+  return event.do === 'snapshot' ? snapshotIsWrong(song, event.key) : null;
 }
 
-function valueIsWrong(song: Song, id: string, value: number): string | null {
+function snapshotIsWrong(song: Song, key: string): string | null {
+  if (snapshotOf(song, key)) return null;
+  const keys = song.snapshots.map((one) => one.key).join(', ');
+  return `the song has no snapshot “${key}”. ${keys ? `Its snapshots are ${keys}.` : 'It has none.'}`;
+}
+
+function asideIsWrong(song: Song, values: { readonly [id: string]: number }): string | null {
+  for (const [id, value] of Object.entries(values)) {
+    const wrong = unknownControl(song, id) ?? valueIsWrong(song, id, 'base', value);
+    if (wrong) return wrong;
+  }
+  return null;
+}
+
+function valueIsWrong(song: Song, id: string, layer: Layer, value: number): string | null {
   const control = controlOf(song, id);
-  const scale = layerScale(control, layerInHand(song, id));
+  const scale = layerScale(control, layer);
   if (isSwitch(control) && value !== 0 && value !== 1) return `${id} is a switch and takes 0 or 1, not ${value}.`;
   const { min, max } = rangeOf(scale.law);
   // Less than silence is silence.

@@ -21,7 +21,7 @@ describe('before a pass', () => {
   });
 
   test('what waits poised begins with play', () => {
-    const { will } = preflight(inMode('latch'), 8, new Set(['voice/pan']));
+    const { will } = preflight(inMode('latch'), 8, { poised: new Set(['voice/pan']) });
     expect(will.map((one) => [one.control, one.when])).toEqual([
       ['voice/level', 'touched'],
       ['voice/pan', 'play'],

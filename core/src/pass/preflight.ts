@@ -11,8 +11,9 @@ import {
 } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
-import { writesByItself, layerInHand, whyNotWritten } from './mayWrite.js';
+import { layerInHand, whyNotRecalled, whyNotWritten, writesByItself } from './mayWrite.js';
 import type { PassRecorder } from './recorder.js';
+import type { Waiting } from './waiting.js';
 
 /**
  * A control that a pass would write: on play by itself, or once touched. `to` is where the punch range or a lap's end
@@ -43,40 +44,46 @@ export function writingEnds(song: Song, at: Seconds): { readonly at: Seconds; re
   return to === null ? null : { at: to, by: song.settings.punch?.[1] === to ? 'range' : 'lap' };
 }
 
+const NOTHING_WAITS: Waiting = { poised: new Set() };
+
 /**
  * What a pass from `at` would write and what not, and why: the recorder's own decision before the fact (rules, 5).
- * `poised`: controls that wait with a value.
+ * What is held aside is in neither list.
  */
-export function preflight(song: Song, at: Seconds, poised: ReadonlySet<ControlId> = new Set()): Preflight {
+export function preflight(song: Song, at: Seconds, waiting: Waiting = NOTHING_WAITS): Preflight {
   const will: WillWrite[] = [];
   const wont: Refusal[] = [];
   for (const id of controlsOf(song).keys()) {
-    const reason = whyNotFrom(song, id, at);
+    if (waiting.aside?.has(id)) continue;
+    const isRecalled = waiting.recalled?.has(id) ?? false;
+    const reason = whyNotFrom(song, id, at, isRecalled);
     if (reason) wont.push({ control: id, reason });
     else {
-      const byItself = writesByItself(song, id) || poised.has(id);
+      const byItself = writesByItself(song, id) || waiting.poised.has(id);
       const when = byItself ? 'play' : 'touched';
-      will.push({ control: id, layer: layerInHand(song, id), when, ...writingRange(song, at) });
+      const layer = isRecalled ? 'base' : layerInHand(song, id);
+      will.push({ control: id, layer, when, ...writingRange(song, at) });
     }
   }
   return { will, wont };
 }
 
 /** Why a pass that rolls from `at` never writes a control; null where it can. */
-function whyNotFrom(song: Song, id: ControlId, at: Seconds): Reason | null {
+function whyNotFrom(song: Song, id: ControlId, at: Seconds, isRecalled: boolean): Reason | null {
   const { from, to } = writingRange(song, at);
+  const whyNot = isRecalled ? whyNotRecalled : whyNotWritten;
   // A punch range that begins where the lap has come to its end is never reached.
-  return whyNotWritten(song, id, from) ?? (to !== null && from >= to ? 'range' : null);
+  return whyNot(song, id, from) ?? (to !== null && from >= to ? 'range' : null);
 }
 
 /**
  * Where a control stands with the pass to come, or with the one that rolls: it is being written or on its way back, it
- * will be by itself (`play`) or once touched, or it won't. `from` and `to` as in {@link WillWrite}.
+ * will be by itself (`play`) or once touched, it is held aside, or it won't. `from` and `to` as in {@link WillWrite}.
  */
 export type Standing = {
   readonly control: ControlId;
   readonly layer: Layer;
-  readonly stands: 'writing' | 'returning' | 'play' | 'touched' | 'wont';
+  readonly stands: 'writing' | 'returning' | 'play' | 'touched' | 'aside' | 'wont';
   readonly from: Seconds;
   readonly to: Seconds | null;
   readonly reason: Reason | null;
@@ -87,13 +94,14 @@ export function standings(recorder: PassRecorder, at: Seconds): Standing[] {
   const { song, roll } = recorder;
   const range = writingRange(song, at);
   return [...controlsOf(song).keys()].map((id): Standing => {
-    const layer = layerInHand(song, id);
+    const layer = recorder.layerOf(id);
     const take = roll?.take(id, layer);
     const common = { control: id, layer, reason: null };
+    if (recorder.tryout.held.has(id)) return { ...common, stands: 'aside', ...range };
     if (take?.isOpen) return { ...common, stands: 'writing', from: take.spans.at(-1)!.from, to: range.to };
     const line = take?.lineAt(at);
     if (line) return { ...common, stands: 'returning', from: take!.spans.at(-1)!.from, to: line.to };
-    const reason = whyNotFrom(song, id, at);
+    const reason = whyNotFrom(song, id, at, recorder.isRecalled(id));
     if (reason) return { ...common, stands: 'wont', ...range, reason };
     const waits = recorder.poised.has(id) || (writesByItself(song, id) && !recorder.isWriteLetGo(id));
     return { ...common, stands: waits ? 'play' : 'touched', ...range };

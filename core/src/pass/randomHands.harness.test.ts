@@ -19,7 +19,7 @@ function rideBoth(
   const model = new SlowModel(song);
   const receipts: SlowReceipt[] = [];
   for (const event of eventsOf(song, drawn, favourite)) {
-    const meant = asMeant(recorder.song, event);
+    const meant = asMeant(recorder, event);
     while (recorder.roll && (meant.lap ?? 0) > recorder.roll.lap)
       receipts.push(...(recorder.wrap().receipts as never[]));
     receipts.push(...(recorder.handle(meant).receipts as never[]));
@@ -38,13 +38,14 @@ function rideBoth(
 const byControl = (a: { control: string; layer?: string }, b: { control: string; layer?: string }): number =>
   `${a.control} ${a.layer}`.localeCompare(`${b.control} ${b.layer}`);
 /** What of a receipt does not depend on how a curve is kept. */
-const comparable = ({ lap, from, to, lanes, refused, rested }: SlowReceipt): unknown => ({
+const comparable = ({ lap, from, to, lanes, refused, rested, gone }: SlowReceipt): unknown => ({
   lap,
   from,
   to,
   lanes: lanes.map(({ control, layer, spans, moves }) => ({ control, layer, spans, moves })).sort(byControl),
   refused: [...refused].sort(byControl),
   rested: [...rested].sort(),
+  gone: [...(gone ?? [])].sort(),
 });
 const times = Array.from({ length: 97 }, (_, k) => (k * LENGTH) / 96 + 0.00317);
 
@@ -61,7 +62,8 @@ test('random hands leave what the slow model of the rules leaves: curves, refusa
       expect(modeInForce(after, 'hall')).toBe(model.modeOf('hall'));
       for (const c of model.controls) {
         const lane = laneOf(after, c.id);
-        expect([c.id, lane.rest]).toEqual([c.id, c.rest]);
+        const restsApart = Math.abs(travelOf(c.laws.base, lane.rest) - travelOf(c.laws.base, c.rest));
+        expect([c.id, restsApart < 1e-12]).toEqual([c.id, true]);
         expect([c.id, lane.points.length > 0, lane.trim.length > 0]).toEqual([
           c.id,
           c.curves.base !== null,

@@ -26,7 +26,7 @@ function rideAll(song: Song, drawn: readonly Step[], favourite: string, ticks = 
   for (const event of eventsOf(song, drawn, favourite)) {
     while (recorder.roll && (event.lap ?? 0) > recorder.roll.lap) take(recorder.wrap());
     if (ticks && event.t !== undefined) for (let n = 0; n < 4; n++) take(recorder.advance(event.t));
-    take(recorder.handle(asMeant(recorder.song, event)));
+    take(recorder.handle(asMeant(recorder, event)));
   }
   return ridden;
 }

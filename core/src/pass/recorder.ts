@@ -14,8 +14,12 @@ import { followChange } from './followChange.js';
 import { isThere, type HandEvent } from './handEvent.js';
 import { HeldHands, type HandsMark } from './heldHands.js';
 import type { ReturnLine } from './laneTake.js';
-import { layerInHand, whyNotWritten, writesByItself } from './mayWrite.js';
+import { layerUnder } from './leading.js';
+import type { Waiting } from './waiting.js';
+import { layerInHand, whyNotRecalled, whyNotWritten, writesByItself } from './mayWrite.js';
+import { recallSnapshot } from './recalling.js';
 import { Roll, type RollMark } from './roll.js';
+import type { Tryout } from './tryout.js';
 import { turnsOf } from './turnOf.js';
 
 /** What an event led to: edits to be kept, in order, and the receipts of passes it ended. */
@@ -23,7 +27,7 @@ export type Outcome = { readonly edits: readonly Edit[]; readonly receipts: read
 
 /**
  * What a control does now, for the sound and for the drawing: it follows its curve, or a hand has it, or it is on
- * its way back. `writes` is false where the hand is heard only; `poised` where it waits for the pass.
+ * its way back, or it is held aside. `writes` is false where the hand is heard only; `poised` where it waits for the pass.
  */
 export type Doing =
   | { readonly what: 'curve' }
@@ -35,6 +39,7 @@ export type Doing =
       readonly writes: boolean;
       readonly poised: boolean;
     }
+  | { readonly what: 'aside'; readonly value: number; readonly finger: boolean }
   | { readonly what: 'return'; readonly layer: Layer; readonly line: ReturnLine };
 
 /** A recorder as it was at a moment: see {@link PassRecorder.mark}. */
@@ -67,6 +72,9 @@ export class PassRecorder {
       roll: () => this.#roll,
       position: () => this.#position,
       capAt: (id, t) => this.capAt(id, t),
+      layerOf: (id) => this.layerOf(id),
+      whyNot: (id, t) => this.whyNot(id, t),
+      isRecalled: (id) => this.isRecalled(id),
       hear: (edit) => (this.#song = applyEdit(this.#song, edit).song),
       keep: (edit) => this.#edits.push(edit),
     });
@@ -106,11 +114,64 @@ export class PassRecorder {
       ]);
   }
 
+  /** What is held aside, and whether what a hand touches is. */
+  get tryout(): Pick<Tryout, 'isOn' | 'isBefore' | 'takes'> & { readonly held: ReadonlyMap<ControlId, number> } {
+    return this.#hands.tryout;
+  }
+
+  /** What waits for the pass to come, and what no pass writes. */
+  get waiting(): Waiting {
+    const recalled = new Set([...this.#hands.recalled].filter((id) => this.isRecalled(id)));
+    return { poised: new Set(this.poised.keys()), recalled, aside: new Set(this.tryout.held.keys()) };
+  }
+
+  /** Events after which another recorder holds aside what this one does: a pass's journal begins with them. */
+  tryoutEvents(): HandEvent[] {
+    const { isOn, held } = this.#hands.tryout;
+    const aside: HandEvent[] = held.size ? [{ do: 'aside', values: Object.fromEntries(held) }] : [];
+    return [{ do: 'tryout', on: isOn }, { do: 'drop' }, ...aside];
+  }
+
+  /** Whether a snapshot has a control poised or written: its channel's mode and trim do not count for it. */
+  isRecalled(id: ControlId): boolean {
+    if (!this.#hands.recalled.has(id)) return false;
+    const take = this.#roll?.take(id, 'base');
+    return take?.isOpen ?? this.#hands.poised.has(id);
+  }
+
+  /** Why a control is not written at a time, null where it may be; with `t` null, stopped, the punch range says nothing yet. */
+  whyNot(id: ControlId, t: Seconds | null): Reason | null {
+    return this.isRecalled(id) ? whyNotRecalled(this.#song, id, t) : whyNotWritten(this.#song, id, t);
+  }
+
+  /** Which layer of a control a hand gives values of, the one that is on it or one that comes now. */
+  layerGiven(id: ControlId): Layer {
+    const { fingers, tryout } = this.#hands;
+    const finger = fingers.get(id);
+    if (finger?.holds) return layerUnder(this.#song, id, finger);
+    return tryout.takes(id) || this.isRecalled(id) ? 'base' : layerInHand(this.#song, id);
+  }
+
+  /** Which layer of a control its cap stands on: what a hand has there, or what is written, or else what a hand would give. */
+  layerOf(id: ControlId): Layer {
+    const given = this.layerGiven(id);
+    if (given === layerInHand(this.#song, id) || !this.#isTrimming(id)) return given;
+    return 'trim';
+  }
+
+  /** Whether trim that no finger is on is written, on its way back, or poised: a tryout that came on since leaves it so. */
+  #isTrimming(id: ControlId): boolean {
+    const { fingers, tryout, poised } = this.#hands;
+    if (fingers.get(id)?.holds || tryout.held.has(id) || this.isRecalled(id)) return false;
+    const trim = this.#roll?.take(id, 'trim');
+    return poised.has(id) || (trim?.isOpen ?? false) || (trim?.lineAt(this.#roll!.now) ?? null) !== null;
+  }
+
   /** Why the finger on a control writes nothing now; null where it writes, or where no finger is. */
   refusalOf(id: ControlId): Reason | null {
     const finger = this.#hands.fingers.get(id);
-    if (!finger || this.#roll?.take(id, layerInHand(this.#song, id))?.isOpen) return null;
-    return whyNotWritten(this.#song, id, this.#roll?.now ?? null);
+    if (!finger || finger.aside || this.#roll?.take(id, this.layerOf(id))?.isOpen) return null;
+    return this.whyNot(id, this.#roll?.now ?? null);
   }
 
   /** Whether write mode was let go of on a control's channel: it does not begin again in this pass. */
@@ -174,6 +235,7 @@ export class PassRecorder {
     if (event.t !== undefined) this.#advance(event.t);
     // A hand on what has gone meanwhile moves nothing.
     if (isThere(this.#song, event)) this.#take(event);
+    this.#forgetRecalled();
     return this.#outcome();
   }
 
@@ -213,10 +275,13 @@ export class PassRecorder {
 
   /** What a control does at t. */
   doing(id: ControlId, t: Seconds): Doing {
-    const layer = layerInHand(this.#song, id);
+    const layer = this.layerOf(id);
     const take = this.#roll?.take(id, layer);
     const finger = this.#hands.fingers.get(id);
     const touching = !!finger && !finger.letGo;
+    const { held, isBefore } = this.#hands.tryout;
+    const aside = held.get(id);
+    if (aside !== undefined && (touching || !isBefore)) return { what: 'aside', value: aside, finger: touching };
     if (take?.isOpen) {
       return { what: 'hand', layer, value: take.capAt(t)!, finger: touching, writes: true, poised: false };
     }
@@ -234,9 +299,14 @@ export class PassRecorder {
   /** Where a control's cap stands at t, in the unit of the layer in hand. */
   capAt(id: ControlId, t: Seconds): number {
     const doing = this.doing(id, t);
-    const layer = layerInHand(this.#song, id);
-    if (doing.what === 'hand') return doing.value;
+    const layer = this.layerOf(id);
+    if (doing.what === 'hand' || doing.what === 'aside') return doing.value;
     return this.#roll?.take(id, layer)?.capAt(t) ?? layerValueAt(this.#song, id, layer, t);
+  }
+
+  /** What a snapshot had begun and is over: what comes next on those controls goes by their modes again. */
+  #forgetRecalled(): void {
+    for (const id of this.#hands.recalled) if (!this.isRecalled(id)) this.#hands.recalled.delete(id);
   }
 
   #outcome(): Outcome {
@@ -267,6 +337,18 @@ export class PassRecorder {
         return this.#fingers.release(event.control);
       case 'letgo':
         return this.#fingers.letGo();
+      case 'snapshot':
+        return recallSnapshot(event, { song: this.#song, roll: this.#roll, hands: this.#hands });
+      case 'tryout':
+        this.#hands.tryout.isOn = event.on;
+        return;
+      case 'aside':
+        return this.#fingers.holdAside(event.values);
+      case 'drop':
+        return this.#fingers.drop(event.controls ?? this.#hands.tryout.held.keys());
+      case 'before':
+        this.#hands.tryout.isBefore = event.on && this.#hands.tryout.held.size > 0;
+        return;
       default:
         return this.#change(turnsOf(this.#song, event));
     }
@@ -293,6 +375,7 @@ export class PassRecorder {
     this.#receipts.push(receipt);
     if (pass) this.#apply(pass);
     this.#hands.poised.clear();
+    this.#hands.recalled.clear();
     this.#roll = null;
     this.#position = t;
     if (!atWrap) this.#hands.releaseSensorless();
@@ -314,9 +397,10 @@ export class PassRecorder {
    */
   #beginSpans(roll: Roll, ids: readonly ControlId[]): void {
     for (const id of ids) {
-      const layer = layerInHand(this.#song, id);
-      if (roll.take(id, layer)?.isOpen || whyNotWritten(this.#song, id, roll.now)) continue;
+      if (this.#hands.tryout.held.has(id)) continue;
       const finger = this.#hands.fingers.get(id);
+      const layer = this.isRecalled(id) ? 'base' : layerUnder(this.#song, id, finger?.counts ? finger : undefined);
+      if (roll.take(id, layer)?.isOpen || this.whyNot(id, roll.now)) continue;
       const poised = this.#hands.poised.get(id);
       if (finger?.counts) {
         roll.begin(this.#song, id, layer, finger.value, true);
@@ -333,7 +417,7 @@ export class PassRecorder {
   /** Poised values that a guard, set since, keeps from being written: the receipt says so. */
   #refusePoised(roll: Roll): void {
     for (const id of this.#hands.poised.keys()) {
-      const reason = whyNotWritten(this.#song, id, null);
+      const reason = this.whyNot(id, null);
       if (reason) roll.refused.push({ control: id, reason });
     }
   }
@@ -381,6 +465,7 @@ export class PassRecorder {
       roll: this.#roll,
       hands: this.#hands,
       position: this.#position,
+      whyNot: (id, t) => this.whyNot(id, t),
       release: (roll, take) => this.#fingers.letReturn(roll, take),
       beginSpans: (roll, ids) => this.#beginSpans(roll, ids),
     });

@@ -13,13 +13,19 @@ import type { Seconds } from '../units/index.js';
 import { LaneTake, type TakeMark } from './laneTake.js';
 
 /** What stopped hands did since the last pass. */
-export type StoppedHands = { readonly refused: readonly Refusal[]; readonly rested: ReadonlySet<ControlId> };
+export type StoppedHands = {
+  readonly refused: readonly Refusal[];
+  readonly rested: ReadonlySet<ControlId>;
+  /** Controls of snapshots they used that are gone. */
+  readonly gone: ReadonlySet<ControlId>;
+};
 
 /** A pass as it was at a moment: see {@link Roll.mark}. */
 export type RollMark = {
   readonly now: Seconds;
   readonly refused: readonly Refusal[];
   readonly rested: readonly ControlId[];
+  readonly gone: readonly ControlId[];
   readonly writeLetGo: readonly ChannelKey[];
   readonly heeded: readonly (readonly [ControlId, Heeded])[];
   readonly punchedIn: boolean;
@@ -37,6 +43,8 @@ export class Roll {
   now: Seconds;
   readonly refused: Refusal[];
   readonly rested: Set<ControlId>;
+  /** Controls of snapshots used in it, or stopped before it, that are gone. */
+  readonly gone: Set<ControlId>;
   /** Channels whose write mode was let go of: it does not begin again in this pass. */
   readonly writeLetGo = new Set<ChannelKey>();
   /** Guards that came on since it began, and still stand. */
@@ -53,6 +61,7 @@ export class Roll {
     this.now = from;
     this.refused = [...before.refused];
     this.rested = new Set(before.rested);
+    this.gone = new Set(before.gone);
   }
 
   /** Every lane's layer that the pass has written on, in the order of their first spans. */
@@ -95,6 +104,7 @@ export class Roll {
       now: this.now,
       refused: [...this.refused],
       rested: [...this.rested],
+      gone: [...this.gone],
       writeLetGo: [...this.writeLetGo],
       heeded: [...this.heeded],
       punchedIn: this.punchedIn,
@@ -108,6 +118,7 @@ export class Roll {
     this.now = mark.now;
     this.refused.splice(0, this.refused.length, ...mark.refused);
     refill(this.rested, mark.rested);
+    refill(this.gone, mark.gone);
     refill(this.writeLetGo, mark.writeLetGo);
     this.heeded.clear();
     for (const [id, heeded] of mark.heeded) this.heeded.set(id, heeded);
@@ -151,7 +162,8 @@ export class Roll {
       return withPoints(after, { ...receipt, clamped });
     });
     const { lap, from, refused, rested } = bare;
-    const receipt: Receipt = { lap, from, to, lanes, refused, rested };
+    const gone = this.gone.size ? { gone: [...this.gone] } : {};
+    const receipt: Receipt = { lap, from, to, lanes, refused, rested, ...gone };
     return {
       receipt,
       pass: pieces.length ? { kind: 'pass', pieces, receipt, ...(fold.length ? { fold } : {}), ...guards } : null,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Range } from '../curve/index.js';
-import type { HandEvent } from '../pass/index.js';
+import type { HandEvent, PassRecorder } from '../pass/index.js';
 import { CONTROL_KINDS, MODES, controlOf, type Mode, type Song } from '../song/index.js';
 import { TRIM_LAW, valueOf } from '../units/index.js';
 import { testSong } from './songs.js';
@@ -94,7 +94,7 @@ export const songs = fc
     const gangs = s.gangs.map((gang, i) => ({ ...gang, key: `gang-${i}`, name: `Gang ${i}`, kinds: kindsOf(i) }));
     const { returnTime, punch, loop, afterWrite, foldTrim, deskMode, scope, songParked } = s;
     const settings = { returnTime, punch, loop, afterWrite, foldTrim, deskMode, writeScope: scope, parked: songParked };
-    return testSong({
+    const song = testSong({
       length: LENGTH,
       settings: settings as never,
       channels: [
@@ -107,6 +107,7 @@ export const songs = fc
       gangs: gangs as never,
       lanes: Object.fromEntries(lanes) as never,
     });
+    return { ...song, snapshots: snapshotsOf(song) };
   });
 
 export const steps = fc.array(
@@ -131,6 +132,10 @@ export const steps = fc.array(
         'scope',
         'stop',
         'play',
+        'tryout',
+        'drop',
+        'aside',
+        'snapshot',
       ],
     ),
     // Two steps of three are about one control, so that what happens to it adds up.
@@ -149,6 +154,28 @@ export const steps = fc.array(
 export type Step = typeof steps extends fc.Arbitrary<(infer S)[]> ? S : never;
 /** Which control the most of a sequence is about. */
 export const favourites = fc.constantFrom(...CONTROLS);
+
+const someValue = (song: Song, id: string, x: number): number => {
+  const { law } = controlOf(song, id);
+  return law.kind === 'switch' ? Math.round(x) : valueOf(law, x);
+};
+
+/** Two snapshots: of everything there is and more, and of some, of which the filter recalls levels and sends of two channels. */
+const snapshotsOf = (song: Song): Song['snapshots'] => {
+  const values = (xs: readonly number[]): { [id: string]: number } =>
+    Object.fromEntries(CONTROLS.map((id, i) => [id, someValue(song, id, xs[i % xs.length]!)]));
+  const common = { note: '', t: 1 };
+  return [
+    { ...common, key: 'all', name: 'All', values: { ...values([0.6, 0.4, 0.9]), 'gone/level': -3 }, filter: null },
+    {
+      ...common,
+      key: 'some',
+      name: 'Some',
+      values: { ...values([0.2, 0.7]), 'voice/send/gone/level': -9, 'gone/pan': 0 },
+      filter: { voice: ['level', 'sends'], all: ['level'] },
+    },
+  ];
+};
 
 /** Hands that do anything they can, stopped and rolling, round loops; each pass ends with a stop. */
 export function eventsOf(song: Song, drawn: readonly Step[], favourite: string): HandEvent[] {
@@ -218,6 +245,19 @@ export function eventsOf(song: Song, drawn: readonly Step[], favourite: string):
       case 'parkChannel':
         if (x < 0.2) put(x < 0.02 ? { do: 'park', on } : { do: 'park', channel, on: on && x < 0.1 });
         break;
+      case 'tryout':
+        put({ do: 'tryout', on: on && x < 0.6 });
+        if (x < 0.1) put({ do: 'before', on });
+        break;
+      case 'drop':
+        put(on ? { do: 'drop', controls: [control] } : { do: 'drop' });
+        break;
+      case 'aside':
+        if (x < 0.4) put({ do: 'aside', values: { [control]: someValue(song, control, 2.5 * x) } });
+        break;
+      case 'snapshot':
+        if (x < 0.7) put({ do: 'snapshot', key: on ? 'all' : 'some' });
+        break;
       case 'scope':
         if (x < 0.3) put({ do: 'scope', kinds: on ? [...CONTROL_KINDS] : CONTROL_KINDS.slice(0, 3) });
         break;
@@ -227,11 +267,10 @@ export function eventsOf(song: Song, drawn: readonly Step[], favourite: string):
   return events;
 }
 
-/** A move's value is drawn as a travel: here it gets the unit of the layer in hand by then. */
-export function asMeant(song: Song, event: HandEvent): HandEvent {
+/** A move's value is drawn as a travel: here it gets the unit of the layer that a hand gives by then. */
+export function asMeant(recorder: PassRecorder, event: HandEvent): HandEvent {
   if (event.do !== 'move') return event;
-  const { law, channel } = controlOf(song, event.control);
+  const { law } = controlOf(recorder.song, event.control);
   if (law.kind === 'switch') return event;
-  const trims = law.kind === 'level' && song.channels.find(({ key }) => key === channel)!.trim;
-  return { ...event, value: valueOf(trims ? TRIM_LAW : law, event.value) };
+  return { ...event, value: valueOf(recorder.layerGiven(event.control) === 'trim' ? TRIM_LAW : law, event.value) };
 }

@@ -47,6 +47,10 @@ type SlowFinger = {
   leader: ControlId | null;
   /** Where the touch began, in travel of the throw in hand; a led one's may lie past the throw's ends. */
   began: number;
+  /** It holds its control aside. */
+  aside: boolean;
+  /** It has the base in hand whatever its channel trims. */
+  onBase: boolean;
   /** Of a led one: a hand, let go of, that is still down on the control. */
   under: SlowFinger | null;
 };
@@ -63,6 +67,10 @@ type SlowControl = {
   parked: boolean;
   finger: SlowFinger | null;
   poised: number | null;
+  /** Where it is held aside. */
+  aside: number | null;
+  /** A snapshot has it poised, or began its open span: it goes as in latch, whatever its channel's mode and trim. */
+  recalled: boolean;
   /** Spans of the open pass. */
   spans: Layers<SlowSpan[]>;
   /** Times at which a hand did something on its trim. */
@@ -79,6 +87,7 @@ export type SlowReceipt = {
   lanes: SlowLane[];
   refused: { control: ControlId; reason: Reason }[];
   rested: ControlId[];
+  gone?: ControlId[];
 };
 
 export class SlowModel {
@@ -93,6 +102,9 @@ export class SlowModel {
   #position = 0;
   #stoppedRefused: SlowReceipt['refused'] = [];
   #stoppedRested = new Set<ControlId>();
+  #stoppedGone = new Set<ControlId>();
+  #tryout = false;
+  #before = false;
 
   constructor(song: Song) {
     this.#song = song;
@@ -124,6 +136,8 @@ export class SlowModel {
         parked: lane.parked,
         finger: null,
         poised: null,
+        aside: null,
+        recalled: false,
         spans: { base: [], trim: [] },
         trimTimes: [...lane.trim.t],
         folds: 0,
@@ -144,8 +158,24 @@ export class SlowModel {
     return this.deskMode ?? this.channels.find((channel) => channel.key === key)!.mode;
   }
 
-  #layer(c: SlowControl): Layer {
+  /** What a hand writes that is nothing of a snapshot's and holds nothing aside. */
+  #ownLayer(c: SlowControl): Layer {
     return c.inDb && this.channels.find(({ key }) => key === c.channel)!.trim ? 'trim' : 'base';
+  }
+
+  /** What the cap stands on. */
+  #layer(c: SlowControl): Layer {
+    if (this.#isHeld(c)) return c.finger!.onBase ? 'base' : this.#ownLayer(c);
+    if (c.aside !== null || this.#isRecalled(c)) return 'base';
+    const last = c.spans.trim.at(-1);
+    const isTrimming =
+      c.poised !== null || last?.to === null || (!!last?.line && (this.#pass?.now ?? Infinity) < last.to!);
+    return this.#tryout && !isTrimming ? 'base' : this.#ownLayer(c);
+  }
+
+  #isRecalled(c: SlowControl): boolean {
+    const last = c.spans.base.at(-1);
+    return c.recalled && (last ? last.to === null : c.poised !== null);
   }
 
   #guards(c: SlowControl): readonly boolean[] {
@@ -158,13 +188,13 @@ export class SlowModel {
     ];
   }
 
-  #whyNot(c: SlowControl): Reason | null {
-    if (['off', 'read'].includes(this.modeOf(c.channel))) return 'mode';
+  #whyNot(c: SlowControl, isRecalled = this.#isRecalled(c)): Reason | null {
+    if (!isRecalled && ['off', 'read'].includes(this.modeOf(c.channel))) return 'mode';
     const [parked, safe, outOfScope, noTrim] = this.#guards(c);
     if (parked) return 'parked';
     if (safe) return 'safe';
     if (outOfScope) return 'scope';
-    if (noTrim) return 'trim';
+    if (noTrim && !isRecalled) return 'trim';
     const { punch } = this.#song.settings;
     const now = this.#pass?.now;
     if (punch && now !== undefined && !(now >= punch[0] && now < punch[1])) return 'range';
@@ -189,6 +219,7 @@ export class SlowModel {
 
   /** Where the cap is at a time: held by an open span, on its way back, in a hand, poised, or on its curve. */
   capAt(c: SlowControl, t: number): number {
+    if (c.aside !== null && (this.#isHeld(c) || !this.#before)) return c.aside;
     const layer = this.#layer(c);
     const span = c.spans[layer].at(-1);
     if (span?.to === null) return span.values.at(-1)!.v;
@@ -261,6 +292,8 @@ export class SlowModel {
     }
     if (this.#pass && event.t !== undefined) this.#goOn(event.t);
     this.#take(event);
+    // What a snapshot had begun and is over goes by its mode again.
+    for (const c of this.controls) if (!this.#isRecalled(c)) c.recalled = false;
   }
 
   #control(id: ControlId): SlowControl {
@@ -283,6 +316,30 @@ export class SlowModel {
         return this.#release(this.#control(event.control));
       case 'letgo':
         return this.#letGo();
+      case 'tryout':
+        this.#tryout = event.on;
+        return;
+      case 'before':
+        this.#before = event.on && this.controls.some((c) => c.aside !== null);
+        return;
+      case 'aside':
+        for (const [id, v] of Object.entries(event.values)) {
+          const c = this.#control(id);
+          if (!this.#isHeld(c)) this.#putAside(c, v);
+        }
+        return;
+      case 'drop':
+        for (const c of this.controls) {
+          if (c.aside === null || (event.controls && !event.controls.includes(c.id))) continue;
+          c.aside = null;
+          if (!c.finger?.aside) continue;
+          c.finger.letGo = true;
+          for (const one of this.#ledBy(c)) one.finger!.letGo = true;
+        }
+        if (this.controls.every((c) => c.aside === null)) this.#before = false;
+        return;
+      case 'snapshot':
+        return this.#recall(event.key);
       case 'mode':
         return this.#modesChange(() => {
           for (const channel of this.#linked(event.channel)) channel.mode = event.mode;
@@ -317,11 +374,66 @@ export class SlowModel {
     }
   }
 
+  // ---- aside, and snapshots
+
+  /** Held aside: it is written no more, and waits for no pass. */
+  #putAside(c: SlowControl, v: number): void {
+    if (this.#pass)
+      for (const layer of ['base', 'trim'] as const) {
+        this.#step(c, layer, this.#pass.now);
+        this.#cut(c, layer, this.#pass.now);
+      }
+    c.poised = null;
+    c.aside = v;
+    this.#before = false;
+  }
+
+  /** Where a hand finds the base, whatever the cap stands on. */
+  #baseFound(c: SlowControl): number {
+    if (c.aside !== null) return c.aside;
+    const now = this.#pass?.now ?? this.#position;
+    if (this.#layer(c) === 'base') return this.#capForTouch(c, now);
+    const span = c.spans.base.at(-1);
+    if (span?.line && now < span.to!) return this.#alongLine(c, 'base', span, now);
+    return this.#followed(c, 'base', now);
+  }
+
+  #recall(key: string): void {
+    const { values, filter } = this.#song.snapshots.find((one) => one.key === key)!;
+    for (const [id, v] of Object.entries(values)) {
+      const [channel, what] = id.split('/') as [string, string];
+      const kind = what === 'send' ? 'sends' : what;
+      if (filter && !(filter[channel] ?? []).includes(kind as ControlKind)) continue;
+      const c = this.controls.find((one) => one.id === id);
+      if (!c) {
+        if (this.#pass) this.#pass.gone = [...new Set([...(this.#pass.gone ?? []), id])];
+        else this.#stoppedGone.add(id);
+        continue;
+      }
+      if (this.#isHeld(c) || c.aside !== null) continue;
+      const reason = this.#whyNot(c, true);
+      const { punch } = this.#song.settings;
+      if (!this.#pass && reason) {
+        if (!this.#stoppedRefused.some((one) => one.control === id)) this.#stoppedRefused.push({ control: id, reason });
+      } else if (!this.#pass || (reason === 'range' && this.#pass.now < punch![0])) {
+        c.poised = v;
+        c.recalled = true;
+      } else if (reason) this.#pass.refused.push({ control: id, reason });
+      else {
+        for (const layer of ['base', 'trim'] as const) this.#step(c, layer, this.#pass.now);
+        c.recalled = true;
+        this.#spanOn(c, 'base', v);
+      }
+    }
+  }
+
   // ---- a pass
 
   #beginPass(from: number, lap: number): void {
     const common = { lap, from, to: from, lanes: [], refused: this.#stoppedRefused, rested: [...this.#stoppedRested] };
-    this.#pass = { ...common, now: from, noWrite: new Set(), isPast: false };
+    const gone = this.#stoppedGone.size ? { gone: [...this.#stoppedGone] } : {};
+    this.#stoppedGone = new Set();
+    this.#pass = { ...common, ...gone, now: from, noWrite: new Set(), isPast: false };
     this.#stoppedRefused = [];
     this.#stoppedRested = new Set();
     for (const c of this.controls) {
@@ -336,7 +448,7 @@ export class SlowModel {
   /** What begins by itself now: under a finger, from a poised value, in write mode. */
   #begin(c: SlowControl): void {
     const pass = this.#pass!;
-    if (this.#open(c) || this.#whyNot(c)) return;
+    if (c.aside !== null || this.#open(c) || this.#whyNot(c)) return;
     const { finger } = c;
     if (finger && !finger.letGo && !finger.mustTouchAnew) {
       this.#newSpan(c, finger.value);
@@ -347,8 +459,13 @@ export class SlowModel {
   }
 
   #newSpan(c: SlowControl, v: number): void {
+    const counts = this.#isHeld(c) && !c.finger!.mustTouchAnew;
+    const isOnBase = this.#isRecalled(c) || (counts && c.finger!.onBase);
+    this.#spanOn(c, isOnBase ? 'base' : this.#ownLayer(c), v);
+  }
+
+  #spanOn(c: SlowControl, layer: Layer, v: number): void {
     const { now } = this.#pass!;
-    const layer = this.#layer(c);
     this.#cut(c, layer, now);
     c.spans[layer].push({ from: now, to: null, values: [{ t: now, v }], line: null, moves: 0 });
   }
@@ -418,12 +535,13 @@ export class SlowModel {
       }
     }
     const { lap, from, lanes, refused, rested } = pass;
-    this.receipts.push({ lap, from, to: t, lanes, refused, rested });
+    this.receipts.push({ lap, from, to: t, lanes, refused, rested, ...(pass.gone ? { gone: pass.gone } : {}) });
     this.#pass = null;
     this.#position = t;
     if (this.#song.settings.foldTrim === 'pass') for (const c of written) this.#fold(c);
     for (const c of this.controls) {
       c.poised = null;
+      c.recalled = false;
       if (isWrap || !c.finger || c.finger.releaseAt === null) continue;
       c.finger = null;
       for (const one of this.#ledBy(c)) one.finger = one.finger!.under;
@@ -509,20 +627,21 @@ export class SlowModel {
     for (const one of this.#likes(c)) {
       if (this.#isHeld(one)) continue;
       const under = one.finger?.leader ? one.finger.under : one.finger;
-      this.#press(one, null);
+      this.#press(one, null, c.finger!.aside || this.#tryout || one.aside !== null);
       one.finger!.leader = c.id;
       one.finger!.under = under;
       one.finger!.began -= this.#isMirrored(c) ? -d : d;
     }
   }
 
-  #press(c: SlowControl, releaseAt: number | null): void {
+  #press(c: SlowControl, releaseAt: number | null, isAside = this.#tryout || c.aside !== null): void {
     const before = c.finger;
     const isDown = before !== null && !before.letGo;
-    const value = this.#capForTouch(c, this.#pass?.now ?? this.#position);
+    const value = isAside ? this.#baseFound(c) : this.#capForTouch(c, this.#pass?.now ?? this.#position);
+    const onBase = isAside || this.#isRecalled(c);
     const finger: SlowFinger = {
       value,
-      reason: this.#whyNot(c),
+      reason: isAside ? null : this.#whyNot(c),
       releaseAt,
       letGo: false,
       mustTouchAnew: false,
@@ -531,10 +650,14 @@ export class SlowModel {
       reported: isDown && before.reported,
       refusedStopped: false,
       leader: null,
-      began: this.#inTravel(c, value),
+      began: 0,
+      aside: isAside,
+      onBase,
       under: null,
     };
     c.finger = finger;
+    finger.began = this.#inTravel(c, value);
+    if (isAside) return this.#putAside(c, value);
     if (!this.#pass || finger.reason) return;
     const span = this.#open(c);
     if (span) span.values.push({ t: this.#pass.now, v: span.values.at(-1)!.v });
@@ -556,7 +679,9 @@ export class SlowModel {
 
   #moveRolling(c: SlowControl, v: number): void {
     const finger = c.finger!;
+    if (finger.letGo) return;
     finger.value = v;
+    if (finger.aside) return void (c.aside = v);
     if (finger.mustTouchAnew) return;
     const span = this.#open(c);
     if (span) {
@@ -571,7 +696,7 @@ export class SlowModel {
   /** The exact cases in which a hand sets the resting value. */
   #setsRest(c: SlowControl): boolean {
     const [parked, safe] = this.#guards(c);
-    if (parked || safe || this.#layer(c) === 'trim') return false;
+    if (parked || safe || this.#ownLayer(c) === 'trim') return false;
     const hasCurve = c.curves.base !== null || c.spans.base.length > 0;
     const mode = this.modeOf(c.channel);
     return mode === 'off' || (mode === 'read' && !hasCurve) || (mode === 'touch' && !this.#pass && !hasCurve);
@@ -592,28 +717,36 @@ export class SlowModel {
       return;
     }
     // Touch, move and release in one.
-    const from = this.#inTravel(c, this.#capForTouch(c, this.#position));
+    const isAside = this.#tryout || c.aside !== null;
+    const on = (one: SlowControl, aside: boolean): Law => one.laws[aside ? 'base' : this.#layer(one)];
+    const found = isAside ? this.#baseFound(c) : this.#capForTouch(c, this.#position);
     const led = (alone ? [] : this.#likes(c))
       .filter((one) => !this.#isHeld(one))
       .map((one) => {
-        const began = this.#inTravel(one, this.capAt(one, this.#position));
-        return { one, to: this.#takenTo(one, began, c, from, v) };
+        const aside = isAside || this.#tryout || one.aside !== null;
+        const law = on(one, aside);
+        const began = travelOf(law, aside ? this.#baseFound(one) : this.capAt(one, this.#position));
+        const d = travelOf(on(c, isAside), v) - travelOf(on(c, isAside), found);
+        const x = began + (this.#isMirrored(c) ? -d : d);
+        return { one, aside, to: one.isSwitch ? v : valueOf(law, Math.max(0, Math.min(1, x))) };
       });
     c.finger = null;
-    this.#setStopped(c, v);
-    for (const { one, to } of led) {
+    this.#setStopped(c, v, isAside);
+    for (const { one, aside, to } of led) {
       // A hand that was let go of lies on it and moves nothing: it is as if it were not there.
       const lies = one.finger;
       one.finger = null;
-      this.#setStopped(one, to);
+      this.#setStopped(one, to, aside);
       one.finger = lies;
     }
   }
 
-  #setStopped(c: SlowControl, v: number): void {
+  #setStopped(c: SlowControl, v: number, isAside = c.finger?.aside ?? false): void {
+    if (c.finger?.letGo) return;
     if (c.finger) c.finger.value = v;
+    if (isAside) return this.#putAside(c, v);
     const mode = this.modeOf(c.channel);
-    if (mode === 'latch' || mode === 'write') {
+    if (mode === 'latch' || mode === 'write' || this.#isRecalled(c)) {
       const reason = this.#whyNot(c);
       if (!reason) c.poised = v;
       else {
@@ -647,9 +780,18 @@ export class SlowModel {
       const { punch } = this.#song.settings;
       const holds = mode === 'latch' || mode === 'write';
       const isOn = !finger.letGo && !finger.mustTouchAnew;
-      if (this.#open(c) && isOn) {
-        if (mode === 'touch') this.#return(c, this.#layer(c));
-      } else if (isOn && holds && punch && pass.now < punch[0] && !this.#guards(c).includes(true))
+      const recalled = this.#isRecalled(c);
+      if (finger.aside) {
+        // Nothing of it was to be written.
+      } else if (this.#open(c) && isOn) {
+        if (mode === 'touch' && !recalled) this.#return(c, this.#layer(c));
+      } else if (
+        isOn &&
+        (recalled || holds) &&
+        punch &&
+        pass.now < punch[0] &&
+        (recalled || !this.#guards(c).includes(true))
+      )
         c.poised = finger.value;
       else this.#refuseIfNothing(c, finger);
     }
@@ -697,18 +839,18 @@ export class SlowModel {
     const travels = this.controls.map((c) => (c.finger ? this.#inTravel(c, c.finger.value) : 0));
     const before = this.controls.map((c) => {
       const [parked, safe] = this.#guards(c);
-      return { guards: this.#guards(c).join(), layer: this.#layer(c), parked, safe };
+      return { guards: this.#guards(c).join(), layer: this.#ownLayer(c), parked, safe };
     });
     change();
     this.controls.forEach((c, i) => {
-      const isOtherLayer = this.#layer(c) !== before[i]!.layer;
+      const isOtherLayer = this.#ownLayer(c) !== before[i]!.layer;
       if (!isOtherLayer && this.#guards(c).join() === before[i]!.guards) return;
-      if (isOtherLayer && c.finger) {
+      if (isOtherLayer && c.finger && !c.finger.onBase) {
         c.finger.mustTouchAnew = true;
-        c.finger.value = this.#followed(c, this.#layer(c), this.#pass?.now ?? this.#position);
+        c.finger.value = this.#followed(c, this.#ownLayer(c), this.#pass?.now ?? this.#position);
       }
       if (!this.#pass) return;
-      this.#step(c, before[i]!.layer, this.#pass.now);
+      for (const layer of ['base', 'trim'] as const) this.#step(c, layer, this.#pass.now);
       if (c.finger) c.finger.mustTouchAnew = true;
       // What comes on as safe or parked cuts a way back, too.
       const [parked, safe] = this.#guards(c);
@@ -716,7 +858,8 @@ export class SlowModel {
         for (const layer of ['base', 'trim'] as const) this.#cut(c, layer, this.#pass.now);
     });
     // Who leads and who is led go on from where they are, on the throws they have in hand now.
-    const isTurned = (c: SlowControl): boolean => this.#layer(c) !== before[this.controls.indexOf(c)]!.layer;
+    const isTurned = (c: SlowControl): boolean =>
+      !c.finger?.onBase && this.#ownLayer(c) !== before[this.controls.indexOf(c)]!.layer;
     for (const [i, c] of this.controls.entries())
       if (c.finger && !c.finger.leader && isTurned(c))
         c.finger.began += this.#inTravel(c, c.finger.value) - travels[i]!;

@@ -111,6 +111,12 @@ async function packedEdits(q: QueryInterface): Promise<void> {
   await q.addColumn('steps', 'packed', blob);
 }
 
+/** Placings stand in the log beside the passes; steps say which controls they changed. */
+async function placingsLogged(q: QueryInterface): Promise<void> {
+  await q.addColumn('passes', 'entry', { type: DataTypes.TEXT, allowNull: true });
+  await q.addColumn('steps', 'controls', { type: DataTypes.TEXT, allowNull: true });
+}
+
 /** Brings a database up to date, each migration once, in order. */
 export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
   return new Umzug({
@@ -122,6 +128,7 @@ export function migrator(sequelize: Sequelize): Umzug<QueryInterface> {
       { name: '2026-11-27-kinds-of-steps', up: ({ context }) => kindsOfSteps(context) },
       { name: '2026-11-27-steps-by-revision', up: ({ context }) => stepsByRevision(context) },
       { name: '2026-11-27-packed-edits', up: ({ context }) => packedEdits(context) },
+      { name: '2026-11-28-placings-logged', up: ({ context }) => placingsLogged(context) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),

@@ -83,6 +83,9 @@ export class StepRow extends Model {
   /** The kind of its edit. */
   @Column({ type: DataType.STRING, allowNull: false, defaultValue: '' })
   declare kind: Edit['kind'];
+  /** The controls whose lanes it changed, as JSON; null of steps from before that was kept. */
+  @Column({ type: DataType.TEXT, allowNull: true })
+  declare controls: string | null;
 }
 
 /** A pass that wrote something: its receipt, and the lanes it wrote as they were before and after. It is never removed by undo. */
@@ -108,6 +111,10 @@ export class PassRow extends Model {
   /** Lanes that were guarded by the time the pass came, as refusals: they were left alone, and what was ridden is kept here. */
   @Column({ type: DataType.TEXT, allowNull: true })
   declare left: string | null;
+
+  /** Of a placing or a ramp, as JSON: what was placed where; null of a pass. */
+  @Column({ type: DataType.TEXT, allowNull: true })
+  declare entry: string | null;
 
   /** The sender's name for the pass: one that comes twice is logged once. */
   @Column({ type: DataType.STRING, allowNull: true })

@@ -1,7 +1,17 @@
 import { Injectable } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { loggedLanes, withoutGuards, type Edit, type LoggedLane, type Receipt } from '@sure-hand/core/edits';
-import { type Layer, type Refusal, type Song } from '@sure-hand/core/song';
+import {
+  loggedLanes,
+  placedEntry,
+  placedReceipt,
+  withoutGuards,
+  type Applied,
+  type Edit,
+  type LoggedLane,
+  type PlacedEntry,
+  type Receipt,
+} from '@sure-hand/core/edits';
+import { type ControlId, type Layer, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { PassLaneRow, PassRow } from '../database/models.js';
@@ -9,9 +19,11 @@ import { OneWriter } from '../database/oneWriter.js';
 import { blobOfCurve, curveOfBlob } from '../database/curveBlob.js';
 import { writeRows } from '../database/writeRows.js';
 
-/** A pass in the log. An undone one stays, marked. */
+/** A pass in the log, or a placing beside the passes. An undone one stays, marked. */
 export type LoggedPass = {
   readonly number: number;
+  /** The step of undo that it is; null of one that came along with a copy of its song. */
+  readonly stepId: number | null;
   readonly at: string;
   readonly undone: boolean;
   readonly receipt: Receipt;
@@ -19,26 +31,53 @@ export type LoggedPass = {
   readonly note: string | null;
   /** Lanes that were guarded when the pass came, and left alone: it is kept here what was ridden on them. */
   readonly left: readonly Refusal[];
+  /** Of a placing or a ramp: what was placed where; null of a pass. */
+  readonly entry: PlacedEntry | null;
 };
-/** A pass that is to be logged: the songs before and after it, what it left alone, and its sender's key. */
-export type FinishedPass = {
-  readonly edit: Edit & { kind: 'pass' };
+/** A pass or a placing that is to be logged: the song before it and after, the controls it wrote, what it left alone, its sender's key. */
+export type Finished = {
+  readonly receipt: Receipt;
+  readonly entry: PlacedEntry | null;
   readonly before: Song;
   readonly after: Song;
+  readonly written: readonly ControlId[];
   readonly left: readonly Refusal[];
+  /** The song as it would be had nothing been guarded: what was ridden on lanes left alone. */
+  readonly unguarded: Song;
   readonly key: string | null;
 };
+
+/** An edit that is to be logged, as its song was before it; null of one that leaves no entry, having changed nothing or being of another kind. */
+export function finishedBy(before: Song, edit: Edit, applied: Applied, key: string | null): Finished | null {
+  const { song: after, changed, refused } = applied;
+  const common = { before, after, key };
+  if (edit.kind === 'pass') {
+    if (after === before && !refused.length) return null;
+    const written = edit.pieces.map(({ control }) => control);
+    const unguarded = refused.length ? withoutGuards(before, edit) : after;
+    return { ...common, receipt: edit.receipt, entry: null, written, left: refused, unguarded };
+  }
+  const asked = changed.length ? placedEntry(before, edit) : null;
+  if (!asked) return null;
+  const alone = new Set(refused.map(({ control }) => control));
+  const values = Object.fromEntries(Object.entries(asked.values).filter(([id]) => !alone.has(id)));
+  const entry = { ...asked, values };
+  const receipt = placedReceipt(after, entry, changed, refused);
+  return { ...common, receipt, entry, written: changed, left: [], unguarded: after };
+}
 /** A pass with the old and the new curve of each layer it changed. */
 export type WholePass = LoggedPass & { readonly lanes: readonly LoggedLane[] };
 
 const logged = (row: PassRow): LoggedPass => ({
   number: row.number,
+  stepId: row.stepId,
   at: (row.get('createdAt') as Date).toISOString(),
   undone: row.undone,
   receipt: JSON.parse(row.receipt) as Receipt,
   name: row.name,
   note: row.note,
   left: row.left === null ? [] : (JSON.parse(row.left) as Refusal[]),
+  entry: row.entry === null ? null : (JSON.parse(row.entry) as PlacedEntry),
 });
 
 const laneOfRow = ({ control, layer, rest, before, after }: PassLaneRow): LoggedLane => ({
@@ -65,22 +104,22 @@ export class PassLog {
    */
   async add(
     songId: number,
-    { edit, before, after, left, key }: FinishedPass,
+    { receipt, entry, before, after, written, left, unguarded, key }: Finished,
     transaction: Transaction,
   ): Promise<number> {
     const number = (await this.last(songId, transaction)) + 1;
     const row = {
       songId,
       number,
-      receipt: JSON.stringify(edit.receipt),
+      receipt: JSON.stringify(receipt),
       left: left.length ? JSON.stringify(left) : null,
+      entry: entry && JSON.stringify(entry),
     };
     await this.passes.create({ ...row, key }, { transaction });
-    const written = edit.pieces.map((piece) => piece.control);
     const alone = new Set(left.map(({ control }) => control));
     const lanes = [
       ...loggedLanes(before, after, written),
-      ...loggedLanes(before, withoutGuards(before, edit), [...alone]).filter((lane) => alone.has(lane.control)),
+      ...loggedLanes(before, unguarded, [...alone]).filter((lane) => alone.has(lane.control)),
     ];
     const rows = lanes.map(({ before: was, after: is, ...lane }) => {
       return { songId, number, ...lane, before: blobOfCurve(was), after: blobOfCurve(is) };

@@ -15,11 +15,13 @@ import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { LOUDNESS_STEP_SEC } from '@sure-hand/audio-files';
 import { songWith } from '@sure-hand/core/edits';
 import { packed } from '@sure-hand/core/formats';
+import { unknownControl } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
 import { SongStore } from '../songs/songStore.js';
-import { LoudnessDto, PassWordsDto } from './passes.dto.js';
+import { LoudnessDto, OriginDto, PassWordsDto } from './passes.dto.js';
+import { Origins, type Origin } from './origins.js';
 import { PassLog, type LoggedPass, type WholePass } from './passLog.js';
 
 /** Short-term loudness of the mix with a pass's lanes as it found and as it left them, LUFS, from `from` on every `stepSec`. */
@@ -37,6 +39,7 @@ export class PassesController {
   constructor(
     private readonly store: SongStore,
     private readonly passes: PassLog,
+    private readonly origins: Origins,
     private readonly shelf: AudioShelf,
     private readonly jobs: JobBoard,
     private readonly pool: WorkPool,
@@ -53,6 +56,20 @@ export class PassesController {
   @ApiOperation({ summary: 'The passes that changed one lane, newest first, with its curves' })
   ofLane(@Param('id', ParseIntPipe) id: number, @Query('control') control: string): Promise<WholePass[]> {
     return this.passes.ofLane(id, control ?? '');
+  }
+
+  @Get('origin')
+  @ApiOperation({
+    summary: 'What wrote a layer of a lane at a time last, and what stood before it; null where nothing did',
+  })
+  async origin(
+    @Param('id', ParseIntPipe) id: number,
+    @Query() { control, layer, t }: OriginDto,
+  ): Promise<{ origin: Origin | null }> {
+    const { song } = await this.store.get(id);
+    const wrong = unknownControl(song, control);
+    if (wrong) throw new UnprocessableEntityException(wrong);
+    return { origin: await this.origins.of(id, song, { control, layer, t }) };
   }
 
   @Get('passes/:number')

@@ -1,5 +1,6 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsNumber, IsString, MaxLength } from 'class-validator';
+import { Type } from 'class-transformer';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsIn, IsNumber, IsString, Max, MaxLength, Min } from 'class-validator';
 import { LeftOut } from '../security/leftOut.js';
 
 /** What a pass is called and what there is to say of it; empty words take them away. */
@@ -25,4 +26,23 @@ export class LoudnessDto {
   @ArrayMaxSize(2)
   @IsNumber({}, { each: true })
   range!: [number, number];
+}
+
+/** Which layer of which lane is asked about, and where, in seconds. */
+export class OriginDto {
+  @ApiProperty()
+  @IsString()
+  @MaxLength(400)
+  control!: string;
+
+  @ApiProperty({ enum: ['base', 'trim'] })
+  @IsIn(['base', 'trim'])
+  layer!: 'base' | 'trim';
+
+  @ApiProperty()
+  @Type(() => Number)
+  @IsNumber()
+  @Min(0)
+  @Max(86400)
+  t!: number;
 }

@@ -2,7 +2,7 @@ import { Injectable, NotFoundException, UnprocessableEntityException } from '@ne
 import { InjectModel } from '@nestjs/sequelize';
 import { readEdit } from '@sure-hand/core/formats';
 import { applyEdit, completedEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
-import { type Refusal, type Song } from '@sure-hand/core/song';
+import { type ControlId, type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
@@ -21,7 +21,7 @@ import {
   type KeptSong,
   type StepOf,
 } from './keptSong.js';
-import { PassLog } from '../passes/passLog.js';
+import { PassLog, finishedBy } from '../passes/passLog.js';
 
 /** An edit as it was kept, with its sender's key. */
 export type KeptChange = { readonly edit: Edit; readonly key: string | null };
@@ -54,7 +54,12 @@ export type Kept = {
 };
 
 /** What an edit led to, for whoever adds to its transaction: the song's revision, its inverse, its number in the log. */
-type Made = { readonly revision: number; readonly inverse: Edit | null; readonly passNumber: number | null };
+type Made = {
+  readonly revision: number;
+  readonly inverse: Edit | null;
+  readonly passNumber: number | null;
+  readonly changed: readonly ControlId[];
+};
 
 /** An edit as it is kept: packed, or as JSON where it was kept before edits were. */
 const editOfRow = (song: Song, packed: Buffer | null, json: string): Edit =>
@@ -170,13 +175,14 @@ export class SongStore {
       const read = readEdit(kept.song, given);
       if (!read.ok) throw new UnprocessableEntityException(read.sentence);
       const edit = read.value;
-      return this.#keep(kept, { edit, key }, async ({ revision: made, inverse, passNumber }, transaction) => {
+      return this.#keep(kept, { edit, key }, async ({ revision: made, inverse, passNumber, changed }, transaction) => {
         if (key !== null) await this.journals.kept(key, transaction);
         if (!isUndoStep(edit) || inverse === null) return;
         await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
         const name = nameOfEdit(kept.song, edit, passNumber);
         const row = { songId: id, name, kind: edit.kind, edit: '', revision: made, inverse: '' };
-        const step = await this.steps.create({ ...row, packed: blobOfDocument(inverse) }, { transaction });
+        const controls = JSON.stringify(changed);
+        const step = await this.steps.create({ ...row, packed: blobOfDocument(inverse), controls }, { transaction });
         if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
       });
     });
@@ -238,7 +244,7 @@ export class SongStore {
 
   async #stepOf(id: number, step: StepRow | null): Promise<StepOf | null> {
     if (!step) return null;
-    return { kind: step.kind, pass: step.kind === 'pass' ? await this.passes.ofStep(id, step.id) : null };
+    return { kind: step.kind, pass: await this.passes.ofStep(id, step.id) };
   }
 
   #stepFor(id: number, which: 'undo' | 'redo'): Promise<StepRow | null> {
@@ -278,14 +284,13 @@ export class SongStore {
   ): Promise<Kept> {
     const { id } = kept;
     const applied = applyEdit(kept.song, edit);
-    const isNewPass = edit.kind === 'pass' && !isStep;
-    const finished = isNewPass && { edit, before: kept.song, after: applied.song, left: applied.refused, key };
+    const finished = isStep ? null : finishedBy(kept.song, edit, applied, key);
     if (applied.song === kept.song) {
-      if (!finished || !applied.refused.length) return this.#unchanged(kept, edit, applied.refused);
+      if (!finished) return this.#unchanged(kept, edit, applied.refused);
       // All of it was left alone: it is in the log with what was ridden, and the song is as it was.
       const passNumber = await this.writer.transaction(async (transaction) => {
         const number = await this.passes.add(id, finished, transaction);
-        await alongside({ revision: kept.revision, inverse: null, passNumber: number }, transaction);
+        await alongside({ revision: kept.revision, inverse: null, passNumber: number, changed: [] }, transaction);
         return number;
       });
       this.changed.next({ songId: id, revision: kept.revision });
@@ -301,7 +306,8 @@ export class SongStore {
       const change = { songId: id, revision, edit: '', packed: blobOfDocument(edit), key };
       await this.changes.create(change, { transaction });
       const number = finished ? await this.passes.add(id, finished, transaction) : null;
-      await alongside({ revision, inverse: applied.inverse, passNumber: number }, transaction);
+      const { inverse, changed } = applied;
+      await alongside({ revision, inverse, passNumber: number, changed }, transaction);
       return number;
     });
     this.#held.set(id, Promise.resolve({ id, revision, song: applied.song }));

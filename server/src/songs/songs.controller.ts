@@ -77,7 +77,7 @@ export class SongsController {
           name: row.name,
           length,
           tracks: channels.filter((channel) => channel.kind === 'track').length,
-          passes: (await this.passes.list(row.id)).length,
+          passes: (await this.passes.list(row.id)).filter(({ entry }) => entry === null).length,
           changed: (row.get('updatedAt') as Date).toISOString(),
         };
       }),

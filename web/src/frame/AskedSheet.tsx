@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { AsideSheet } from './AsideSheet.js';
 import { ChannelSheet } from './ChannelSheet.js';
 import { ClearSheet } from './ClearSheet.js';
 import { ClipSheet } from './ClipSheet.js';
@@ -7,10 +8,12 @@ import { NoteSheet, SectionSheet } from './MarkSheets.js';
 import { GangSheet } from './GangSheet.js';
 import { LanesSheet } from './LanesSheet.js';
 import { PasteSheet } from './PasteSheet.js';
+import { PlaceSheet } from './PlaceSheet.js';
 import { PointsSheet } from './PointsSheet.js';
 import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
 import { ShiftSheet } from './ShiftSheet.js';
+import { TakeSheet } from './TakeSheet.js';
 import { ThinSheet } from './ThinSheet.js';
 import { VcaSheet } from './VcaSheet.js';
 import { WaveSheet } from './WaveSheet.js';
@@ -56,6 +59,12 @@ export function AskedSheet(): ReactNode {
       return <VcaSheet onClose={close} />;
     case 'channels':
       return <ChannelSheet onClose={close} />;
+    case 'take':
+      return <TakeSheet onClose={close} />;
+    case 'aside':
+      return <AsideSheet onClose={close} />;
+    case 'place':
+      return <PlaceSheet key={`${asked.how} ${asked.snapshot}`} {...asked} onClose={close} />;
     case 'cutShort':
       return <CutShortSheet onClose={close} />;
     case undefined:

@@ -3,7 +3,7 @@ import { ActionIcon, Group, Text, TextInput, Tooltip } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { mutedBy } from '@sure-hand/core/groups';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
-import { layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
+import { ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { trimmedDb } from '@sure-hand/core/curve';
 import { channelOf, controlOf, ownValueAt, type ControlId, layerScale } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
@@ -20,11 +20,13 @@ import { lonePoint, putShoulders } from '../hands/shoulders.js';
 import { countPicked, pickedThere, type Picked } from '../hands/picking.js';
 import { mendScene } from '../open/mendScene.js';
 import { comparedWords } from '../hands/receiptWords.js';
+import { Act } from './Act.js';
 import { MainMeter } from './MainMeter.js';
 import { MendMenu } from './MendMenu.js';
 import { useOfHands } from '../open/OpenSongProvider.js';
 import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
+import { SnapshotActs, useSnapshotWords } from './SnapshotActs.js';
 import { useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
 import { sumWithVcas } from '../views/ride/drawSum.js';
@@ -37,7 +39,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
   const typing = useAppSelector((state) => state.view.typing);
   const [wrong, setWrong] = useState<string | null>(null);
   const { recorder } = session;
-  const layer = layerInHand(recorder.song, id);
+  const layer = recorder.layerOf(id);
   const isTrim = layer === 'trim';
   const scale = layerScale(controlOf(recorder.song, id), layer);
   const value = heardCap(recorder, session.heardSong, id, control.position);
@@ -148,7 +150,9 @@ function useWords(id: ControlId | null): HandWords {
 }
 
 function Words({ id }: { id: ControlId | null }): ReactNode {
-  const words = useWords(id);
+  const hands = useWords(id);
+  const snapshot = useSnapshotWords();
+  const words = snapshot && !hands.isWriting ? { ...snapshot, isWriting: false } : hands;
   const { trouble } = useSongParts('trouble');
   const dispatch = useAppDispatch();
   // While a hand writes, what it writes is said; the trouble waits.
@@ -196,16 +200,6 @@ function AwayWords(): ReactNode {
   );
 }
 
-function Act({ label, onClick, children }: { label: string; onClick: () => void; children: ReactNode }): ReactNode {
-  return (
-    <Tip label={label}>
-      <PlainButton className="act" onClick={onClick}>
-        {children}
-      </PlainButton>
-    </Tip>
-  );
-}
-
 const isWriting = (recorder: PassRecorder, id: ControlId): boolean =>
   recorder.roll?.takes.some((take) => take.control === id && take.isOpen) ?? false;
 
@@ -233,6 +227,7 @@ function Acts(): ReactNode {
           Let go
         </Act>
       )}
+      <Aside />
       {chosen.length > 0 && (
         <Tip label="A range is mended on all of them (Esc: the one in hand alone)">
           <span className="picked-count" data-testid="chosen">
@@ -242,6 +237,8 @@ function Acts(): ReactNode {
       )}
       {picked && !isHeld && <PickedActs picked={picked} />}
       {isAfter && !picked && pass.receipt.lanes.length > 0 && <AfterPass pass={pass} history={history} />}
+      <SnapshotActs />
+      {!session.isRolling && !isHeld && <AfterPlacing />}
       {comparison.heard && !isHeld && (
         <Act label="Before or after the pass, while it rolls (B)" onClick={() => void comparison.toggle()}>
           {comparison.heard.side === 'before' ? 'Hear after' : 'Hear before'}
@@ -261,6 +258,59 @@ function Acts(): ReactNode {
         </Act>
       )}
     </div>
+  );
+}
+
+/** What is held aside: how many, whether a tryout is on, and what can be done with it. Nothing while there is none. */
+function Aside(): ReactNode {
+  const { session, tryout } = useMoment();
+  const dispatch = useAppDispatch();
+  const { isOn, isBefore, held } = session.recorder.tryout;
+  if (!isOn && !held.size) return null;
+  return (
+    <>
+      <Tip label="What is held aside, and how far from its curves (Alt+Y)">
+        <PlainButton className="aside-count" data-testid="aside" onClick={() => dispatch(askedFor({ what: 'aside' }))}>
+          {held.size ? `${held.size} aside` : 'Tryout'}
+        </PlainButton>
+      </Tip>
+      {held.size > 0 && (
+        <>
+          <Act label="What is held aside, or the curves without it, by ear (B)" onClick={() => void tryout.hearOther()}>
+            {isBefore ? 'Hear held' : 'Hear curves'}
+          </Act>
+          <Act
+            label="On the range, or on sections (P)"
+            onClick={() => dispatch(askedFor({ what: 'place', how: 'place' }))}
+          >
+            Place…
+          </Act>
+        </>
+      )}
+    </>
+  );
+}
+
+/** What can be done with a placing, while it is what was done last. */
+function AfterPlacing(): ReactNode {
+  const open = useMoment();
+  const { control, comparison } = open;
+  const placed = useAppSelector((state) => state.view.placed);
+  if (!placed) return null;
+  return (
+    <>
+      <Act label="Takes the last step back (Ctrl+Z)" onClick={() => void control.undo()}>
+        Undo
+      </Act>
+      <Act label="Plays what leads in and out (E)" onClick={() => void control.playEdges(placed)}>
+        Edges
+      </Act>
+      {!comparison.heard && (
+        <Act label="Before or after it, while it rolls (B)" onClick={() => void comparison.toggle()}>
+          Hear before
+        </Act>
+      )}
+    </>
   );
 }
 

@@ -15,7 +15,7 @@ import { useMoment } from '../open/useMoment.js';
 import { takenInHand, type LastPass } from '../store/viewSlice.js';
 
 /** What is being written stands first, what waits for a touch last. */
-const ORDER: Record<Standing['stands'], number> = { writing: 0, returning: 1, play: 2, touched: 3, wont: 4 };
+const ORDER: Record<Standing['stands'], number> = { writing: 0, returning: 1, play: 2, aside: 3, touched: 4, wont: 5 };
 
 type Show = 'does' | 'wont' | 'channel' | 'receipt';
 
@@ -29,8 +29,10 @@ export function PassListSheet({ onClose }: { readonly onClose: () => void }): Re
   const has = pass !== null && !session.isRolling;
   const [chosen, setChosen] = useState<Show | null>(null);
   const show = chosen && (chosen !== 'receipt' || has) ? chosen : has ? 'receipt' : 'does';
-  const does = all.filter((one) => one.stands !== 'wont').sort((a, b) => ORDER[a.stands] - ORDER[b.stands]);
-  const wont = all.filter((one) => one.stands === 'wont');
+  const does = all
+    .filter(({ stands }) => stands !== 'wont' && stands !== 'aside')
+    .sort((a, b) => ORDER[a.stands] - ORDER[b.stands]);
+  const wont = all.filter(({ stands }) => stands === 'wont' || stands === 'aside');
   const channel = inHand ? controlOf(song, inHand).channel : null;
   const rows =
     show === 'wont'

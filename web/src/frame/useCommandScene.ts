@@ -6,6 +6,8 @@ import type { CommandScene } from '../hands/commandScene.js';
 import { membersOf } from '../hands/families.js';
 import { throwsOf, whySoQuiet } from '../hands/familyWords.js';
 import { GRID_NAMES, familyOf } from '../hands/laneFilter.js';
+import { snapshotOf } from '@sure-hand/core/snapshots';
+import { SnapshotDoing } from '../open/snapshotDoing.js';
 import { settleCutShort } from '../open/cutShort.js';
 import { mendScene } from '../open/mendScene.js';
 import type { OpenSong } from '../open/openSong.js';
@@ -28,6 +30,7 @@ import {
   membersToggled,
   numbersToggled,
   passRecalled,
+  snapshotInHand,
   stackToggled,
   stripsWidened,
   takenInHand,
@@ -81,6 +84,25 @@ function familyScene(open: OpenSong, dispatch: AppDispatch): FamilyScene {
   };
 }
 
+/** What keys of snapshots act on. */
+function snapshotScene(
+  open: OpenSong,
+  dispatch: AppDispatch,
+): Pick<CommandScene, 'snapshot' | 'takeSnapshot' | 'recall' | 'holdSnapshot' | 'updateSnapshot'> {
+  const doing = new SnapshotDoing(open);
+  return {
+    snapshot: store.getState().view.snapshot,
+    takeSnapshot: (key) => {
+      dispatch(snapshotInHand(key));
+      const name = snapshotOf(open.session.recorder.song, key)?.name ?? key;
+      dispatch(didSomething(`Snapshot ${name} in hand: Alt+P places it, Alt+D poises it or punches it in.`));
+    },
+    recall: (key) => doing.recall(key),
+    holdSnapshot: (key) => doing.hold(key),
+    updateSnapshot: (key) => doing.update(key),
+  };
+}
+
 /** Whether a control is to be seen beside a VCA or bus that is open: its channel keeps in front what it has. */
 function standsBeside({ session }: OpenSong, id: ControlId): boolean {
   const { song } = session.recorder;
@@ -99,6 +121,10 @@ export function useCommandScene(): () => CommandScene {
     return {
       ...mendScene(open),
       comparison: open.comparison,
+      tryout: open.tryout,
+      guards: open.guards,
+      placed: view.placed,
+      ...snapshotScene(open, dispatch),
       recallPass: () => dispatch(passRecalled()),
       secPerScreen: view.secPerScreen,
       onView: open.onView.current,

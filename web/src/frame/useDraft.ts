@@ -1,11 +1,11 @@
 import { useEffect } from 'react';
-import type { Edit } from '@sure-hand/core/edits';
+import type { Applied, Edit } from '@sure-hand/core/edits';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch } from '../store/store.js';
 import { didSomething } from '../store/viewSlice.js';
 
 /** An edit that a sheet is about is heard and drawn as long as the sheet is open. Gives back what keeps it, and says what it did. */
-export function useDraft(edit: Edit | null): (words: string) => void {
+export function useDraft(edit: Edit | null): (words: string) => Applied {
   const { drafting } = useOpenSong();
   const dispatch = useAppDispatch();
   useEffect(() => {
@@ -13,6 +13,9 @@ export function useDraft(edit: Edit | null): (words: string) => void {
     return () => drafting.drop();
   }, [drafting, edit]);
   return (words) => {
-    if (edit && drafting.keep(edit).changed.length) dispatch(didSomething(words));
+    if (!edit) return { song: drafting.song, inverse: null, changed: [], refused: [] };
+    const applied = drafting.keep(edit);
+    if (applied.changed.length) dispatch(didSomething(words));
+    return applied;
   };
 }

@@ -3,6 +3,8 @@ export const VIEWS = [
   { path: 'ride', name: 'Ride' },
   { path: 'desk', name: 'Desk' },
   { path: 'passes', name: 'Passes' },
+  { path: 'snapshots', name: 'Snapshots' },
+  { path: 'guards', name: 'Guards' },
   { path: 'files', name: 'Files' },
 ] as const;
 

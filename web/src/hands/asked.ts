@@ -1,3 +1,4 @@
+import type { Range } from '@sure-hand/core/curve';
 import type { ChannelKey, Clip, Note, Section } from '@sure-hand/core/song';
 
 /** What is open to be typed into, above the hand bar or beside the lanes; `null` marks are new ones, to be put at `t`. */
@@ -31,5 +32,16 @@ export type Asked =
   | { readonly what: 'vcas' }
   /** Channels and buses, what they send to and where they go out. */
   | { readonly what: 'channels' }
+  /** A snapshot to be taken at the line. */
+  | { readonly what: 'take' }
+  /** All that is held aside, with how far it is from its curves. */
+  | { readonly what: 'aside' }
+  /** Values, or a snapshot's, put into a range or into sections: placed, or ramped to. */
+  | {
+      readonly what: 'place';
+      readonly how: 'place' | 'ramp';
+      readonly snapshot?: string;
+      readonly ranges?: readonly Range[];
+    }
   /** Passes that were cut short, each to be kept or dropped. */
   | { readonly what: 'cutShort' };

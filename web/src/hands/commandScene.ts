@@ -5,11 +5,25 @@ import { carriesTo, carryStops, freshSpans, nextStop, spanToCarry, spansToCarry,
 import type { Comparison } from './comparison.js';
 import { channelsOf } from './families.js';
 import type { LaneFilter } from './laneFilter.js';
+import type { Range } from '@sure-hand/core/curve';
+import type { GuardDoing } from './guardDoing.js';
 import type { MendScene } from './mending.js';
+import type { TryingOut } from './tryingOut.js';
 
 /** What a command works on, at the moment its key is pressed. */
 export type CommandScene = MendScene & {
   readonly comparison: Comparison;
+  readonly tryout: TryingOut;
+  readonly guards: GuardDoing;
+  /** Where the last placing went; null while it is not what was done last. */
+  readonly placed: readonly Range[] | null;
+  /** The snapshot in hand, by its key. */
+  readonly snapshot: string | null;
+  takeSnapshot(key: string): void;
+  /** Poises a snapshot's values, or, rolling, writes them from now on. */
+  recall(key: string): void;
+  holdSnapshot(key: string): void;
+  updateSnapshot(key: string): void;
   /** Controls in the order Tab goes through them: what stands in front in the rows on view. */
   readonly onView: readonly ControlId[];
   readonly secPerScreen: number;
@@ -147,19 +161,22 @@ export function carryOn(
 export async function playEdges({
   control,
   range,
+  placed,
   fresh,
   say,
-}: Pick<CommandScene, 'control' | 'range' | 'fresh' | 'say'>): Promise<void> {
+}: Pick<CommandScene, 'control' | 'range' | 'fresh' | 'say'> & Partial<Pick<CommandScene, 'placed'>>): Promise<void> {
+  if (placed) return control.playEdges(placed);
   const spans = fresh ? freshSpans(fresh.receipt, fresh.changes).map(({ span }) => span) : [];
   const written = spans.length
     ? ([Math.min(...spans.map(([a]) => a)), Math.max(...spans.map(([, b]) => b))] as const)
     : null;
   const edges = range ?? written;
-  if (edges) return control.playEdges(edges);
+  if (edges) return control.playEdges([edges]);
   say('There are no edges to play: set a range with I and O, or ride a pass.');
 }
 
-/** Switches between what the last or the chosen pass found and left. */
-export async function compare({ comparison, say }: CommandScene): Promise<void> {
+/** Switches between what is held aside and the curves; with nothing held, between what the last or the chosen pass found and left. */
+export async function compare({ comparison, tryout, say }: CommandScene): Promise<void> {
+  if (tryout.hearOther()) return;
   if (!(await comparison.toggle())) say('There is no pass to compare with yet.');
 }

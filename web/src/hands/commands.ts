@@ -5,6 +5,8 @@ import { handKeys } from './keys/handKeys.js';
 import { laneKeys } from './keys/laneKeys.js';
 import { mendKeys } from './keys/mendKeys.js';
 import { passKeys } from './keys/passKeys.js';
+import { snapshotKeys } from './keys/snapshotKeys.js';
+import { tryoutKeys } from './keys/tryoutKeys.js';
 import { placeKeys } from './keys/placeKeys.js';
 import { viewKeys } from './keys/viewKeys.js';
 
@@ -14,6 +16,8 @@ export type { Command } from './keys/command.js';
 export const COMMANDS: readonly Command[] = [
   ...handKeys,
   ...passKeys,
+  ...tryoutKeys,
+  ...snapshotKeys,
   ...guardKeys,
   ...familyKeys,
   ...placeKeys,

@@ -1,10 +1,8 @@
 import {
   givesOffset,
   handDoes,
-  layerInHand,
   playWrites,
   touchWrites,
-  whyNotWritten,
   writesNow,
   writingEnds,
   type PassRecorder,
@@ -24,6 +22,7 @@ import type { MeterMap } from '@sure-hand/core/time';
 import { type Seconds } from '@sure-hand/core/units';
 import { channelWords, reachWords, shortBars } from './reachWords.js';
 import { layerName, restsOf, whyOf } from './reasonWords.js';
+import { asideOf, asideWords } from './asideWords.js';
 import { receiptWords, type KeptClose } from './receiptWords.js';
 
 /** What the hand bar says: one sentence of state, and a quieter one under it. */
@@ -56,15 +55,13 @@ const joined = (...sentences: readonly string[]): string => sentences.filter(Boo
 /** Stopped: what the next play writes by itself comes before what was done. */
 function standing(moment: HandMoment): HandWords {
   const { recorder, map, position, told, did } = moment;
-  if (playWrites(recorder.song, position, poisedIds(recorder)) || (!told && !did)) {
+  if (playWrites(recorder.song, position, recorder.waiting) || (!told && !did)) {
     const words = beforehand(moment);
     return did ? { ...words, more: joined(did, words.more) } : words;
   }
   if (did) return { says: did, more: beforehand(moment).says, isWriting: false };
   return receiptWords(recorder.song, map, told!.receipt, told!);
 }
-
-const poisedIds = (recorder: PassRecorder): ReadonlySet<ControlId> => new Set(recorder.poised.keys());
 
 /** That the send or insert in hand is off, so that it is not heard; nothing where it is on. */
 function gateWords({ recorder, position, inHand }: HandMoment): string {
@@ -75,12 +72,12 @@ function gateWords({ recorder, position, inHand }: HandMoment): string {
 function beforehand(moment: HandMoment): HandWords {
   const { recorder, map, position, inHand } = moment;
   const { song } = recorder;
-  const reach = playWrites(song, position, poisedIds(recorder));
+  const reach = playWrites(song, position, recorder.waiting);
   const truth = handTruth(moment);
   if (reach) {
     const poised = (id: ControlId): string => {
       const value = recorder.poised.get(id);
-      return value === undefined ? '' : ` (poised ${printInLayer(song, id, value)})`;
+      return value === undefined ? '' : ` (poised ${printInLayer(recorder, id, value)})`;
     };
     const what = reachWords(song, reach, ({ control }) => poised(control));
     const end = reach.to === null ? 'until you stop' : `to ${shortBars(map, reach.to)}`;
@@ -91,13 +88,15 @@ function beforehand(moment: HandMoment): HandWords {
       isWriting: false,
     };
   }
+  const aside = tryoutWords(moment);
+  if (aside) return aside;
   if (song.settings.parked)
     return {
       says: 'The song is parked: no curve is read, and play writes nothing.',
       more: joined('Alt+Shift+K reads it again.', inHand && handDoes(recorder, inHand) === 'rests' ? truth : ''),
       isWriting: false,
     };
-  const channels = touchWrites(song, position, poisedIds(recorder));
+  const channels = touchWrites(song, position, recorder.waiting);
   const own = inHand ? controlOf(song, inHand).channel : null;
   const touch = channels.length ? `Play writes what you touch of ${channelWords(song, channels, own)}.` : nothing(song);
   // What concerns the control in hand comes first: that a hand on it will not be written, or what lasts of it.
@@ -108,6 +107,13 @@ function beforehand(moment: HandMoment): HandWords {
     more: channels.length ? touch : joined(touch, 'Press 3 to put the channel in hand in touch.'),
     isWriting: false,
   };
+}
+
+/** While a tryout is on: what a hand does now, and what waits to be placed. Nothing while none is. */
+function tryoutWords({ recorder, position, inHand }: HandMoment): HandWords | null {
+  if (!recorder.tryout.isOn) return null;
+  const words = asideWords(recorder, inHand, position);
+  return { ...words, isWriting: false };
 }
 
 const listed = (count: number): string => (count > 2 ? 'Shift+W lists them.' : '');
@@ -124,9 +130,9 @@ function fromWords({ recorder, map, position }: HandMoment, channels: readonly s
   return `From ${shortBars(map, from)}${to}; nothing is written before a touch.`;
 }
 
-const whyNotFrom = ({ recorder: { song }, position }: HandMoment, id: ControlId) => {
-  const { punch } = song.settings;
-  return whyNotWritten(song, id, punch && position < punch[0] ? punch[0] : position);
+const whyNotFrom = ({ recorder, position }: HandMoment, id: ControlId) => {
+  const { punch } = recorder.song.settings;
+  return recorder.whyNot(id, punch && position < punch[0] ? punch[0] : position);
 };
 
 /** That play writes nothing, and why. */
@@ -144,7 +150,9 @@ function handTruth(moment: HandMoment): string {
   const { recorder, inHand } = moment;
   if (!inHand) return '';
   const { song } = recorder;
-  const offset = givesOffset(song, inHand) ? `Trim is on: a hand on ${fullName(song, inHand)} gives an offset.` : '';
+  const offset = givesOffset(recorder, inHand)
+    ? `Trim is on: a hand on ${fullName(song, inHand)} gives an offset.`
+    : '';
   switch (handDoes(recorder, inHand)) {
     case 'writes':
       return offset;
@@ -152,6 +160,8 @@ function handTruth(moment: HandMoment): string {
       return joined(offset, recorder.poised.size ? '' : 'Stopped, a hand poises a value for the next play.');
     case 'rests':
       return restsOf(song, inHand);
+    case 'aside':
+      return asideOf(recorder, inHand, moment.position);
     case 'heard': {
       const reason = whyNotFrom(moment, inHand);
       return reason === null
@@ -162,8 +172,8 @@ function handTruth(moment: HandMoment): string {
 }
 
 /** A value as its layer shows it: an offset with its sign, else in the control's own way. */
-const printInLayer = (song: Song, id: ControlId, value: number): string =>
-  layerScale(controlOf(song, id), layerInHand(song, id)).print(value);
+const printInLayer = (recorder: PassRecorder, id: ControlId, value: number): string =>
+  layerScale(controlOf(recorder.song, id), recorder.layerOf(id)).print(value);
 
 function whileRolling(moment: HandMoment): HandWords {
   const { recorder, position, inHand } = moment;
@@ -194,6 +204,8 @@ function whileRolling(moment: HandMoment): HandWords {
     return { says: `${names} on the way back to the curve.`, more: refused, isWriting: true };
   }
   if (refused) return { says: refused, more: 'No curve is being written.', isWriting: false };
+  const aside = tryoutWords(moment);
+  if (aside) return moment.did ? { ...aside, more: joined(moment.did, aside.more) } : aside;
   const idle = 'Rolling. Nothing is being written.';
   // What was mended meanwhile is told, and that no pass has done it.
   if (moment.did) return { says: moment.did, more: joined(idle, writable(moment)), isWriting: false };
@@ -210,7 +222,7 @@ function refusedHand(recorder: PassRecorder, id: ControlId): string {
 /** What a touch would write while the song rolls. */
 function writable({ recorder, position, inHand }: HandMoment): string {
   const { song } = recorder;
-  const channels = touchWrites(song, position, new Set());
+  const channels = touchWrites(song, position, { poised: new Set(), aside: recorder.waiting.aside! });
   if (!channels.length) return 'A touch writes nothing.';
   return `A touch writes ${channelWords(song, channels, inHand ? controlOf(song, inHand).channel : null)}.`;
 }

@@ -318,6 +318,7 @@ export class HandSession {
     this.#stoppedAt = nowMs;
     this.#phase++;
     this.#do({ phase: this.#phase, at: nowMs }, { do: 'hand', event: { do: 'stop', t } }, this.journal.end());
+    this.#whileStopped = this.recorder.tryoutEvents();
     this.listener.onChange();
   }
 
@@ -390,7 +391,7 @@ export class HandSession {
       const from = this.recorder.roll?.now ?? 0;
       this.journal.begin(
         passState(this.recorder.song),
-        [...this.recorder.fingersDown(from), { do: 'play', from }],
+        [...this.recorder.tryoutEvents(), ...this.recorder.fingersDown(from), { do: 'play', from }],
         from,
       );
       this.listener.onChange();
@@ -402,6 +403,7 @@ export class HandSession {
     const fresh = this.#hands.take(moment, deed, key);
     for (const take of this.recorder.roll?.takes ?? []) this.#off.add(take.control);
     for (const id of this.recorder.poised.keys()) this.#off.add(id);
+    for (const id of this.recorder.tryout.held.keys()) this.#off.add(id);
     // Companions of what a hand moved, too.
     for (const id of this.recorder.touched) this.#off.add(id);
     if (fresh.some((one) => one.before !== one.after) && deed.do !== 'adopt') this.engine.setSong(this.heardSong);
@@ -451,6 +453,8 @@ export class HandSession {
     switch (doing.what) {
       case 'hand':
         return hands.hold(slot, doing.layer === 'trim', travelOf(lawOf(doing.layer), doing.value));
+      case 'aside':
+        return hands.hold(slot, false, travelOf(lawOf('base'), doing.value));
       case 'return': {
         if (hands.does(slot) === DOES.line) return;
         const law = lawOf(doing.layer);

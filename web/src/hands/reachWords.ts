@@ -51,6 +51,8 @@ export function standingWords({ stands, from, to }: Standing, map: MeterMap): st
       return `By itself from ${place}${end}`;
     case 'touched':
       return `When touched, from ${place}${end}`;
+    case 'aside':
+      return 'Held aside: written only once it is placed';
     case 'wont':
       return 'Won’t be written';
   }

@@ -1,9 +1,10 @@
 import { travelOf, valueOf, clamp, type Seconds } from '@sure-hand/core/units';
 import type { Range } from '@sure-hand/core/curve';
-import { layerInHand, type Remedy } from '@sure-hand/core/pass';
+import { type Remedy } from '@sure-hand/core/pass';
 import {
   applyEdit,
   editKind,
+  isLogged,
   type Applied,
   type Edit,
   type LoggedLane,
@@ -239,7 +240,10 @@ export class SongControl {
     const applied = applyEdit(song, edit);
     // Channels and sends come and go without a lane.
     if (applied.song !== song) this.host.makeEdit(edit);
-    const left = applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${reason})`).join(', ');
+    // Of a placing what is left alone is told with what it did.
+    const left = isLogged(edit)
+      ? ''
+      : applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${reason})`).join(', ');
     if (left) this.host.say(`Left as it is: ${left}.`);
     return applied;
   }
@@ -293,13 +297,15 @@ export class SongControl {
 
   // ---- hearing it again
 
-  /** Plays what leads into a range and out of it, from {@link EDGE_LEAD_SEC} before each edge to as long after. */
-  async playEdges([from, to]: Range): Promise<void> {
+  /** Plays what leads into each of some ranges and out of it, from {@link EDGE_LEAD_SEC} before each edge to as long after. */
+  async playEdges(ranges: readonly Range[]): Promise<void> {
     this.scrubEnd();
     const { length } = this.session.recorder.song;
-    const into: Range = [Math.max(0, from - EDGE_LEAD_SEC), Math.min(length, from + EDGE_LEAD_SEC)];
-    const out: Range = [Math.max(0, to - EDGE_LEAD_SEC), Math.min(length, to + EDGE_LEAD_SEC)];
-    const passages = out[0] <= into[1] ? [[into[0], out[1]] as const] : [into, out];
+    const passages = ranges.flatMap(([from, to]): Range[] => {
+      const into: Range = [Math.max(0, from - EDGE_LEAD_SEC), Math.min(length, from + EDGE_LEAD_SEC)];
+      const out: Range = [Math.max(0, to - EDGE_LEAD_SEC), Math.min(length, to + EDGE_LEAD_SEC)];
+      return out[0] <= into[1] ? [[into[0], out[1]]] : [into, out];
+    });
     await this.session.listen(passages, performance.now(), { what: 'the edges', isAgain: false });
   }
 
@@ -369,14 +375,14 @@ export class SongControl {
   /** Where a control's cap stands now, as travel. */
   travelNow(id: ControlId): number {
     const { recorder } = this.session;
-    const layer = layerInHand(recorder.song, id);
-    return travelOf(layerLaw(recorder.song, id, layer), recorder.capAt(id, this.position));
+    return travelOf(layerLaw(recorder.song, id, recorder.layerOf(id)), recorder.capAt(id, this.position));
   }
 
   #valueAt(id: ControlId, travel: number): number {
-    const { song } = this.session.recorder;
+    const { recorder } = this.session;
+    const { song } = recorder;
     if (isSwitch(controlOf(song, id))) return travel >= 0.5 ? 1 : 0;
-    return valueOf(layerLaw(song, id, layerInHand(song, id)), travel);
+    return valueOf(layerLaw(song, id, recorder.layerGiven(id)), travel);
   }
 
   /** One step of an arrow key. A switch goes on or off. */
@@ -391,7 +397,13 @@ export class SongControl {
   typeValue(id: ControlId, value: number): void {
     const { recorder, isRolling } = this.session;
     this.#moveOnce(id, value);
-    if (isRolling || recorder.poised.has(id) || recorder.capAt(id, this.position) === value) return;
+    if (
+      isRolling ||
+      recorder.tryout.held.has(id) ||
+      recorder.poised.has(id) ||
+      recorder.capAt(id, this.position) === value
+    )
+      return;
     const { song } = recorder;
     const mode = modeInForce(song, controlOf(song, id).channel);
     this.host.say(

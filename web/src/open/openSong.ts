@@ -7,14 +7,17 @@ import { PageClock } from '../engine/pageClock.js';
 import { SongEngine } from '../engine/songEngine.js';
 import { Comparison } from '../hands/comparison.js';
 import { Drafting } from '../hands/drafting.js';
+import { GuardDoing } from '../hands/guardDoing.js';
 import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
+import { TryingOut } from '../hands/tryingOut.js';
 import { PassJournalist } from '../song/passJournal.js';
 import { fetchLastPass, fetchPass, songUrl } from '../song/songApi.js';
 import { songFailed, troubleCame } from '../song/songSlice.js';
 import { outbox, songSync, store, whenPageMayBeLeft } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
 import { passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
+import { keepAside, takeUpAside } from './asideKeeping.js';
 import { lookForCutShort } from './cutShort.js';
 import { HandKeeping } from './handKeeping.js';
 import { MoreStems } from './moreStems.js';
@@ -32,6 +35,8 @@ export type OpenSong = {
   readonly control: SongControl;
   readonly comparison: Comparison;
   readonly drafting: Drafting;
+  readonly tryout: TryingOut;
+  readonly guards: GuardDoing;
   /** Stems dropped into the song while it is open. */
   readonly stems: MoreStems;
   readonly peaks: ReadonlyMap<string, PeakPyramid>;
@@ -63,6 +68,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const hands = handsOn(id, song, engine, clock, word);
   const { session, comparison, telling } = hands;
   const control = controlOver(hands, engine);
+  const tryout = new TryingOut(session);
   showProbe(engine, session, () => store.getState().song.pending.length);
   const peaks = new Map<string, PeakPyramid>();
   const onPeaks = (name: string, pyramid: PeakPyramid): void => {
@@ -78,11 +84,15 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
     fetchAllPeaks(id, Object.keys(playable(files)), onPeaks),
     () => songFiles.end(),
     readClock(session, engine),
+    keepAside(id, tryout, (listener) => word.subscribe(listener)),
   ];
+  takeUpAside(id, song, tryout, (sentence) => telling.did(sentence));
   void recallPass(id, session, telling);
   const open: OpenSong = {
     ...{ id, engine, session, control, comparison, peaks },
     drafting: new Drafting({ session, comparison, control }),
+    tryout,
+    guards: new GuardDoing(session, control, (sentence) => telling.did(sentence)),
     stems: new MoreStems({
       songId: id,
       files: songFiles,

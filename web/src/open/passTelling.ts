@@ -69,8 +69,8 @@ export class PassTelling {
   }
 
   #whatPlayDoes(): string {
-    const { song, poised } = this.session.recorder;
-    return JSON.stringify([passState(song), [...poised]]);
+    const { song, poised, tryout } = this.session.recorder;
+    return JSON.stringify([passState(song), [...poised], tryout.isOn, [...tryout.held]]);
   }
 }
 

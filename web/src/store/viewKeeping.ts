@@ -5,7 +5,17 @@ import * as view from './viewSlice.js';
 /** What of the view is kept in the browser, for each song: all but what belongs to the moment. */
 type KeptView = Omit<
   ViewState,
-  'keysShown' | 'typing' | 'finding' | 'asked' | 'pass' | 'isPassTold' | 'did' | 'spanChanges' | 'picked' | 'drawing'
+  | 'keysShown'
+  | 'typing'
+  | 'finding'
+  | 'asked'
+  | 'pass'
+  | 'isPassTold'
+  | 'did'
+  | 'placed'
+  | 'spanChanges'
+  | 'picked'
+  | 'drawing'
 >;
 type Seen = { readonly song: { readonly id: number | null }; readonly view: ViewState };
 
@@ -48,12 +58,15 @@ viewKeeping.startListening({
     view.formatChosen,
     view.rangeSet,
     view.schemeToggled,
+    view.snapshotInHand,
+    view.comparedWith,
+    view.placesChosen,
   ),
   effect: (_action, api) => {
     const { song, view: now } = api.getState() as Seen;
     if (song.id === null) return;
     const { keysShown: _keys, typing: _typing, finding: _finding, asked: _asked, ...rest } = now;
-    const { pass: _pass, isPassTold: _told, did: _did, spanChanges: _changes, ...more } = rest;
+    const { pass: _pass, isPassTold: _told, did: _did, placed: _placed, spanChanges: _changes, ...more } = rest;
     const { picked: _picked, drawing: _drawing, ...kept } = more;
     try {
       localStorage.setItem(keyOf(song.id), JSON.stringify(kept satisfies KeptView));

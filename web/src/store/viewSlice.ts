@@ -86,10 +86,17 @@ export type ViewState = OpenLanes & {
   readonly isPassTold: boolean;
   /** What a person has just done, in words: an undo, a resting value set. */
   readonly did: string | null;
+  /** Where what was placed went, while that is what was done last. */
+  readonly placed: readonly (readonly [number, number])[] | null;
   /** What was done to its spans since, the last one last. */
   readonly spanChanges: readonly SpanChange[];
   /** Points that mending acts on; none where it is null. */
   readonly picked: Picked | null;
+  /** The snapshot in hand, by its key, and the one it is compared with; null is what is at the line. */
+  readonly snapshot: string | null;
+  readonly against: string | null;
+  /** Sections, by where they begin, that it is placed on; none is the range, or the section under the line. */
+  readonly places: readonly number[];
   /** The next drag over a lane draws: while a key is held, or once. */
   readonly drawing: 'held' | 'once' | null;
 };
@@ -125,8 +132,12 @@ const initial: ViewState = {
   pass: null,
   isPassTold: false,
   did: null,
+  placed: null,
   spanChanges: [],
   picked: null,
+  snapshot: null,
+  against: null,
+  places: [],
   drawing: null,
 };
 
@@ -272,13 +283,14 @@ const slice = createSlice({
     askedFor: (state, { payload }: PayloadAction<Asked | null>) => {
       // What stands there to be looked at goes away with the same key.
       const isSame =
-        payload?.what === state.asked?.what && ['writing', 'list', 'cutShort'].includes(payload?.what ?? '');
-      state.asked = isSame ? null : payload;
+        payload?.what === state.asked?.what && ['writing', 'list', 'aside', 'cutShort'].includes(payload?.what ?? '');
+      state.asked = (isSame ? null : payload) as never;
     },
     passMade: (state, { payload }: PayloadAction<LastPass>) => {
       state.pass = payload as never;
       state.isPassTold = true;
       state.did = null;
+      state.placed = null;
       state.spanChanges = [];
     },
     /** A pass has its number in the log. */
@@ -299,21 +311,44 @@ const slice = createSlice({
     passYielded: (state) => {
       state.isPassTold = false;
       state.did = null;
+      state.placed = null;
     },
     passRecalled: (state) => {
       state.isPassTold = state.pass !== null;
       state.did = null;
+      state.placed = null;
     },
     /** A play begins: what the last pass left on screen goes. */
     playBegan: (state) => {
       state.pass = null;
       state.isPassTold = false;
       state.did = null;
+      state.placed = null;
       state.spanChanges = [];
     },
     didSomething: (state, { payload }: PayloadAction<string>) => {
       state.did = payload;
       state.isPassTold = false;
+      state.placed = null;
+    },
+    /** Values were placed: what the hand bar says of it, and where they went. */
+    placingMade: (
+      state,
+      { payload }: PayloadAction<{ says: string; ranges: readonly (readonly [number, number])[] }>,
+    ) => {
+      state.did = payload.says;
+      state.placed = payload.ranges as never;
+      state.isPassTold = false;
+    },
+    snapshotInHand: (state, { payload }: PayloadAction<string | null>) => {
+      state.snapshot = payload;
+      if (state.against === payload) state.against = null;
+    },
+    comparedWith: (state, { payload }: PayloadAction<string | null>) => {
+      state.against = payload;
+    },
+    placesChosen: (state, { payload }: PayloadAction<readonly number[]>) => {
+      state.places = [...payload];
     },
     pointsPicked: (state, { payload }: PayloadAction<Picked | null>) => {
       state.picked = payload as never;
@@ -358,6 +393,10 @@ export const {
   passRecalled,
   playBegan,
   didSomething,
+  placingMade,
+  snapshotInHand,
+  comparedWith,
+  placesChosen,
   pointsPicked,
 } = slice.actions;
 /** Takes what stands in a row or strip in hand. */

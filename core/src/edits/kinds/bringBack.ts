@@ -1,11 +1,11 @@
 import * as Type from '@sinclair/typebox';
 import { Curve, cutOut, splice } from '../../curve/index.js';
 import { layerLaw, layerPoints, layerRest, withLayer, type Lane, type Song } from '../../song/index.js';
-import { oneOf, orNull, type Checked } from '../../song/schemaParts.js';
+import { maybe, oneOf, orNull, type Checked } from '../../song/schemaParts.js';
 import { changeLanes, namesOf } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints, anyValue } from '../examples.js';
-import { brought, range } from '../fields.js';
+import { brought, range, words } from '../fields.js';
 import { firstWrong, layerWrong, withCurves, pointsWrong, spanWrong, valueWrong } from '../laneChecks.js';
 
 /**
@@ -15,9 +15,12 @@ import { firstWrong, layerWrong, withCurves, pointsWrong, spanWrong, valueWrong 
 const version = Type.Object({ ...brought, range: orNull(range), rest: Type.Number() });
 export type LaneVersion = Checked<typeof version>;
 
-/** Lanes, or ranges of them, as a pass found or left them: the pass in the log, and which of the two. */
+/**
+ * Lanes, or ranges of them, as a pass, or something else in the log, found or left them: its number, and which of the two. What
+ * has no number there is called `what`.
+ */
 const schema = fieldsOf('bringBack', {
-  pass: Type.Integer({ minimum: 1 }),
+  ...maybe({ pass: Type.Integer({ minimum: 1 }), what: words }),
   side: oneOf(['before', 'after'] as const),
   versions: Type.Array(version, { minItems: 1 }),
 });
@@ -44,7 +47,7 @@ function broughtBack(song: Song, lane: Lane, { control, layer, range: where, poi
 
 export const bringBack: EditKind<BringBackEdit> = {
   kind: 'bringBack',
-  does: 'lanes, or ranges of them, as a pass found or left them; `range` null for all of it',
+  does: 'lanes, or ranges of them, as a pass or another step found or left them: `pass`, its number in the log, or `what` it is called; `range` null for all of it',
   schema,
   isUndoStep: true,
   canFindNothing: true,
@@ -59,9 +62,10 @@ export const bringBack: EditKind<BringBackEdit> = {
       versions.filter(({ control }) => control === id).reduce((now, one) => broughtBack(song, now, one), lane),
     );
   },
-  named(song, { versions, side, pass }) {
+  named(song, { versions, side, pass, what }) {
     const ids = [...new Set(versions.map((one) => one.control))];
-    return `${namesOf(song, ids)} as ${side === 'before' ? `before pass ${pass}` : `pass ${pass} left it`}`;
+    const by = what ?? (pass === undefined ? 'the step' : `pass ${pass}`);
+    return `${namesOf(song, ids)} as ${side === 'before' ? `before ${by}` : `${by} left it`}`;
   },
   example(song, [a, b, c, ...more]) {
     const control = anyControl(song, a!);

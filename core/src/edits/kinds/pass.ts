@@ -51,6 +51,8 @@ const receipt = Type.Object({
   lanes: Type.Array(laneReceipt),
   refused: Type.Array(refusal),
   rested: controls,
+  /** Of snapshots used in it: controls that are gone. Nothing where none is. */
+  gone: Type.Optional(controls),
 });
 export type Receipt = Checked<typeof receipt>;
 

@@ -1,6 +1,7 @@
 import * as Type from '@sinclair/typebox';
 import {
   Curve,
+  cutOut,
   holdPoint,
   linePoint,
   splice,
@@ -38,11 +39,15 @@ function placed({ points, law, rest }: LaneCurve, [a, b]: Range, v: number, edge
   return splice(points, law, rest, [a, b], Curve.of([linePoint(a, from), ...inside, linePoint(b, to)]));
 }
 
+/** Whether a curve is at one value all over a range. */
+const isEven = ({ points, law, rest }: LaneCurve, range: Range, v: number): boolean =>
+  points.length ? cutOut(points, law, rest, range).v.every((one) => one === v) : rest === v;
+
 const edgeOf = (song: Song, { edge }: PlaceEdit): Seconds => edge ?? song.settings.edgeTime;
 
 export const place: EditKind<PlaceEdit> = {
   kind: 'place',
-  does: 'one value of each control, or a `snapshot` by its key, over a range, with edges inside it (in seconds, at most half the range; absent: the song’s edge time); heeds safe, parked and the write scope, not modes',
+  does: 'one value of each control, or a `snapshot` by its key, over a range, with edges inside it (in seconds, at most half the range; absent: the song’s edge time); heeds safe, parked and the write scope, not modes; what a snapshot finds so all over the range stays as it is',
   schema,
   isUndoStep: true,
   canFindNothing: true,
@@ -50,7 +55,12 @@ export const place: EditKind<PlaceEdit> = {
   apply(song, edit) {
     const all = valuesPlaced(song, edit);
     const edge = edgeOf(song, edit);
-    const place = (curve: LaneCurve, id: ControlId): Curve => placed(curve, edit.range, all.values[id]!, edge);
+    const place = (curve: LaneCurve, id: ControlId): Curve => {
+      const v = all.values[id]!;
+      // What a snapshot finds so already stays as it is: a lane without a curve gets none.
+      const isSo = edit.snapshot !== undefined && isEven(curve, edit.range, v);
+      return isSo ? curve.points : placed(curve, edit.range, v, edge);
+    };
     return withGone(changeCurves(song, Object.keys(all.values), 'base', place, whyNotPlaced), edit, all);
   },
   named: (song, edit) => `${placedName(song, edit)} placed`,

@@ -9,6 +9,8 @@ export type Command = {
     | 'In hand'
     | 'Modes'
     | 'Passes'
+    | 'Placing'
+    | 'Snapshots'
     | 'Guards'
     | 'Range'
     | 'Families'

@@ -42,4 +42,13 @@ export const guardKeys: readonly Command[] = [
     keys: 'alt+shift+k',
     press: ({ control }) => control.toggleParkSong(),
   },
+  {
+    id: 'guardsBack',
+    name: 'Guards and modes set last: back as they were',
+    group: 'Guards',
+    keys: 'alt+shift+j',
+    press: ({ guards, say }) => {
+      if (!guards.back()) say('No guards were set together that could be put back.');
+    },
+  },
 ];

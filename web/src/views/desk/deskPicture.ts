@@ -1,5 +1,5 @@
 import { mutedBy, type OwnAt } from '@sure-hand/core/groups';
-import { layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
+import { ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import {
   controlId,
   controlOf,
@@ -188,7 +188,7 @@ export class DeskPicture {
   ): void {
     const { look } = this.#scene;
     const { song } = recorder;
-    const lane = laneOfRow(song, row);
+    const lane = laneOfRow(song, row, recorder.layerOf(strip.control));
     const y = yOfValue(song, lane, position, heardCap(recorder, heard, strip.control, position));
     if (lane.control.kind === 'level') {
       const sum = sumWithVcas(song, strip.control, own);
@@ -293,7 +293,7 @@ function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, 
   const { song } = recorder;
   const foot = DESK.throwTop + high;
   const control = controlOf(song, strip.control);
-  const layer = layerInHand(song, strip.control);
+  const layer = recorder.layerOf(strip.control);
   const value = heardCap(recorder, heard, strip.control, position);
   const doing = recorder.doing(strip.control, position);
   const isNarrow = strip.px === 44;

@@ -58,8 +58,10 @@ function drawSized(
   pill(ctx, x, y, w, h);
   ctx.fillStyle = writes ? look.coral : look.ground;
   ctx.fill();
-  ctx.strokeStyle = writes || state === 'poised' || state === 'returning' ? look.coral : look.bone;
+  ctx.strokeStyle =
+    writes || state === 'poised' || state === 'returning' ? look.coral : state === 'aside' ? look.teal : look.bone;
   ctx.stroke();
+  if (state === 'aside') raiseCorner(ctx, x + w / 2, y - h / 2, look.teal);
   if (state === 'write') {
     pill(ctx, x, y, w + 7, h + 7);
     ctx.stroke();
@@ -79,6 +81,31 @@ function drawSized(
     }
     ctx.stroke();
   }
+  ctx.restore();
+}
+
+/** A corner that stands up: its control is held aside. */
+function raiseCorner(ctx: CanvasRenderingContext2D, right: number, top: number, colour: string): void {
+  ctx.beginPath();
+  ctx.moveTo(right - 10, top + 1);
+  ctx.lineTo(right + 3, top - 6);
+  ctx.lineTo(right + 1, top + 7);
+  ctx.closePath();
+  ctx.fillStyle = colour;
+  ctx.fill();
+}
+
+/** Where a control is held aside while its curve is heard: the outline of a cap with its raised corner. */
+export function drawAsideGhost(ctx: CanvasRenderingContext2D, x: number, y: number, isTall: boolean, look: Look): void {
+  const [w, h] = isTall ? [CAP.tallW, CAP.tallH] : [CAP.slimW, CAP.slimH];
+  ctx.save();
+  ctx.globalAlpha = 0.7;
+  ctx.strokeStyle = look.teal;
+  ctx.lineWidth = 1.25;
+  ctx.setLineDash([2, 3]);
+  pill(ctx, x, y, w, h);
+  ctx.stroke();
+  raiseCorner(ctx, x + w / 2, y - h / 2, look.teal);
   ctx.restore();
 }
 

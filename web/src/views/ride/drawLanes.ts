@@ -40,8 +40,7 @@ export type LanesScene = {
 };
 
 /** A row's lane as it is drawn. A trimmed one stands on the control's own throw too: its cap is on the result. */
-export function laneOfRow(song: Song, row: ChannelRow): DrawnLane {
-  const layer = layerInHand(song, row.control);
+export function laneOfRow(song: Song, row: ChannelRow, layer = layerInHand(song, row.control)): DrawnLane {
   return {
     control: controlOf(song, row.control),
     layer,

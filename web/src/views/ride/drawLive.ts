@@ -1,12 +1,12 @@
 import { trimmedDb } from '@sure-hand/core/curve';
-import { handDoes, layerInHand, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
+import { handDoes, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { ownValueAt, gateThatIsOff, type ControlId, type Song, layerScale } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, throwMarks } from '@sure-hand/core/units';
 import { FIGURES, FONT, type Look } from '../../parts/look.js';
 import { heardCap } from '../../hands/heardCap.js';
 import { refusalWords } from '../../hands/reasonWords.js';
 import { capLook } from './capLook.js';
-import { drawCap, drawGhost, drawThrow, readableMarks } from './drawCap.js';
+import { drawAsideGhost, drawCap, drawGhost, drawThrow, readableMarks } from './drawCap.js';
 import { laneOfRow, yOfValue, type DrawnLane } from './drawLanes.js';
 import { sumWithVcas, travelOfSum } from './drawSum.js';
 import { drawTake } from './drawTake.js';
@@ -31,15 +31,17 @@ export type LiveScene = {
 
 /** Whether a row's picture moves by itself: a pass writes its front lane, or a finger is on it. The others lie in tiles. */
 export function isHot(recorder: PassRecorder, row: ChannelRow): boolean {
-  const layer = layerInHand(recorder.song, row.control);
-  return recorder.roll?.take(row.control, layer) !== undefined || recorder.touched.includes(row.control);
+  return (
+    recorder.roll?.take(row.control, recorder.layerOf(row.control)) !== undefined ||
+    recorder.touched.includes(row.control)
+  );
 }
 
 /** Draws what moves: lanes that hands are on, and the caps of all rows; then the throw of the one in hand. */
 export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void {
   const { recorder, rows, look, scale, position } = scene;
   const { song } = recorder;
-  const lanes = rows.map((row) => laneOfRow(song, row));
+  const lanes = rows.map((row) => laneOfRow(song, row, recorder.layerOf(row.control)));
   const own = ownByHands(recorder, scene.heard, position);
   rows.forEach((row, i) => {
     const lane = lanes[i]!;
@@ -56,12 +58,36 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
       // Where the VCAs over it put it, on the same throw.
       if (sum !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, travelOfSum(sum)), look);
     }
+    drawAside(ctx, scene, row, lane);
     drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, isTrim, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);
     const gate = gateThatIsOff(scene.heard, row.control, position);
     if (gate) drawWhenOff(ctx, scene, row, gate.whenOff);
   });
   drawThrowInHand(ctx, scene, lanes);
+}
+
+/** Where a control is held aside: a line at its height over the whole lane, and, while its curve is heard, an outline of its cap. */
+function drawAside(
+  ctx: CanvasRenderingContext2D,
+  { recorder, scale, look, position }: LiveScene,
+  row: ChannelRow,
+  lane: DrawnLane,
+): void {
+  const held = recorder.tryout.held.get(row.control);
+  if (held === undefined) return;
+  const y = lane.y(travelOf(lane.control.law, held));
+  ctx.save();
+  ctx.strokeStyle = look.teal;
+  ctx.globalAlpha = 0.7;
+  ctx.lineWidth = 1.25;
+  ctx.setLineDash([7, 5]);
+  ctx.beginPath();
+  ctx.moveTo(Math.max(0, xOf(scale, scale.left)), y);
+  ctx.lineTo(scale.width, y);
+  ctx.stroke();
+  ctx.restore();
+  if (recorder.doing(row.control, position).what !== 'aside') drawAsideGhost(ctx, scale.lineX, y, row.isTall, look);
 }
 
 /** A send whose level rides while it is off says so on its lane. */
@@ -138,9 +164,11 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
       refusal:
         does === 'rests'
           ? 'Sets where it rests'
-          : recorder.roll && reason
-            ? refusalWords(recorder.song, inHand, reason)
-            : null,
+          : does === 'aside'
+            ? 'Held aside'
+            : recorder.roll && reason
+              ? refusalWords(recorder.song, inHand, reason)
+              : null,
       name: `${rows[i]!.channel.name} · ${control.name.toLowerCase()}${isTrim ? ' trim' : ''}`,
       writes: doing.what === 'hand' && doing.writes,
       isTrim,

@@ -1,6 +1,5 @@
 import { useEffect, useState, type ReactNode } from 'react';
 import { trimmedDb } from '@sure-hand/core/curve';
-import { layerInHand } from '@sure-hand/core/pass';
 import { controlOf, isParked, isSafe, layerScale, ownValueAt, type Control, type Song } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
 import { heardCap } from '../../hands/heardCap.js';
@@ -46,7 +45,7 @@ export function LaneFigures({ control }: { control: Control }): ReactNode {
 function laneFigures({ session, control: { position } }: OpenSong, { id, scale }: Control): string {
   const { recorder, heardSong } = session;
   const value = heardCap(recorder, heardSong, id, position);
-  return layerInHand(recorder.song, id) === 'trim' ? offsetWords(heardSong, id, value, position) : scale.print(value);
+  return recorder.layerOf(id) === 'trim' ? offsetWords(heardSong, id, value, position) : scale.print(value);
 }
 
 /** An offset and what is heard with it: `+1.9 → −3.1 dB`. */
@@ -58,7 +57,9 @@ function offsetWords(song: Song, id: string, offset: number, t: Seconds): string
 /** By shape: a lane that has a curve, is safe, parked, or has trim waiting. */
 export function LaneMarks({ id }: { id: string }): ReactNode {
   const song = useOfHands(({ session }) => session.recorder.song);
+  const isAside = useOfHands(({ session }) => session.recorder.tryout.held.has(id));
   const shapes = [
+    ...(isAside ? [['held aside', <path key="aside" d="M1 9V4l8-3v8z" />] as const] : []),
     ...(song.lanes[id]?.points.length ? [['has a curve', <path key="c" d="M0 8c3 0 3-6 5-6s2 6 5 6" />] as const] : []),
     ...(isSafe(song, id) ? [['safe', <circle key="safe" cx="5" cy="5" r="3.5" />] as const] : []),
     ...(isParked(song, id) ? [['parked', <path key="p" d="M0 5h10" strokeDasharray="1.5 2.5" />] as const] : []),
@@ -75,7 +76,7 @@ export function LaneMarks({ id }: { id: string }): ReactNode {
 function capOf({ session, control }: OpenSong, row: ChannelRow): readonly [ValueScale, number] {
   const { recorder } = session;
   const cap = controlOf(recorder.song, row.control);
-  const scale = layerScale(cap, layerInHand(recorder.song, row.control));
+  const scale = layerScale(cap, recorder.layerOf(row.control));
   return [scale, heardCap(recorder, session.heardSong, row.control, control.position)];
 }
 

@@ -1,3 +1,5 @@
+import { asideCount } from '../../hands/asideWords.js';
+import { asideCountOf } from '../../store/asideShelf.js';
 import { useState, type ReactNode } from 'react';
 import { ActionIcon, Menu, Table, Text, TextInput } from '@mantine/core';
 import { IconDotsVertical } from '@tabler/icons-react';
@@ -59,6 +61,7 @@ function SongRow({ song, act }: SongProps): ReactNode {
             {song.name}
           </Text>
         )}
+        <HeldAside song={song} />
       </Table.Td>
       <Table.Td className="figures">{printClock(song.length).replace(/\.\d+$/, '')}</Table.Td>
       <Table.Td className="figures">{song.tracks}</Table.Td>
@@ -70,6 +73,17 @@ function SongRow({ song, act }: SongProps): ReactNode {
         <SongMenu song={song} act={act} onRename={() => rename(true)} />
       </Table.Td>
     </Table.Tr>
+  );
+}
+
+/** That values are held aside in a song, which no pass has and this browser keeps. */
+function HeldAside({ song }: { song: ListedSong }): ReactNode {
+  const [count] = useState(() => asideCountOf(song.id));
+  if (!count) return null;
+  return (
+    <Text fz="xs" className="aside-held" data-testid={`aside-of-${song.id}`}>
+      {asideCount(count)}, written nowhere yet; this browser keeps {count === 1 ? 'it' : 'them'}.
+    </Text>
   );
 }
 

@@ -1,0 +1,250 @@
+import type { ReactNode } from 'react';
+import { IconX } from '@tabler/icons-react';
+import { remedyFor } from '@sure-hand/core/pass';
+import { channelOf, controlId, modeInForce, type Channel, type ChannelKey, type Song } from '@sure-hand/core/song';
+import {
+  COLUMN_NAMES,
+  GUARD_COLUMNS,
+  canSet,
+  guardedControls,
+  isCellOn,
+  nextPlayWords,
+  type GuardCell,
+  type GuardColumn,
+  type NextPlay,
+} from '../../hands/guardCells.js';
+import { channelsOf } from '../../hands/families.js';
+import { remedyWords } from '../../hands/reasonWords.js';
+import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { PlainButton } from '../../parts/PlainButton.js';
+import { useAppDispatch, useViewParts } from '../../store/store.js';
+import { lanesChosen, takenInHand } from '../../store/viewSlice.js';
+import { cellId, useCells, type CellHand } from './useCells.js';
+import { ModeMenu } from '../ride/ModeMenu.js';
+
+type Families = readonly (readonly [string, readonly Channel[]])[];
+
+/** Channels down by family; a drag over cells, or Shift with the arrows, sets all between. */
+export function GuardGrid({
+  song,
+  families,
+  next,
+}: {
+  song: Song;
+  families: Families;
+  next: ReadonlyMap<ChannelKey, NextPlay>;
+}): ReactNode {
+  const { chosen } = useViewParts('chosen');
+  const dispatch = useAppDispatch();
+  const rows = families.flatMap(([, channels]) => channels.map(({ key }) => key));
+  const together = new Set(channelsOf(song, chosen));
+  const hand = useCells(song, rows, together);
+  const choose = (channels: readonly ChannelKey[]): void => {
+    dispatch(lanesChosen(channels.map((key) => controlId(key, 'level'))));
+    if (channels[0]) dispatch(takenInHand(controlId(channels[0], 'level')));
+  };
+  return (
+    <div className="guard-scroll">
+      <table className="guard-grid" aria-label="Guards">
+        <GuardHeads />
+        {families.map(([family, channels]) => (
+          <tbody key={family}>
+            <FamilyHead
+              family={family}
+              song={song}
+              channels={channels}
+              onChoose={() => choose(channels.map(({ key }) => key))}
+              onSet={(column) => hand.setAll(channels.map(({ key }) => ({ channel: key, column })))}
+            />
+            {channels.map((channel) => (
+              <GuardRow
+                key={channel.key}
+                song={song}
+                channel={channel}
+                isChosen={together.has(channel.key)}
+                next={next.get(channel.key)}
+                hand={hand}
+                onChoose={() => choose(channel.kind === 'vca' ? [...channel.members] : [channel.key])}
+              />
+            ))}
+          </tbody>
+        ))}
+      </table>
+    </div>
+  );
+}
+
+const GuardHeads = (): ReactNode => (
+  <thead>
+    <tr>
+      <th scope="col">Channel</th>
+      <th scope="col">Mode</th>
+      {GUARD_COLUMNS.map((column) => (
+        <th key={column} scope="col" className="guard-column">
+          {COLUMN_NAMES[column]}
+          {column === 'mute' && <span className="guard-safe">safe</span>}
+        </th>
+      ))}
+      <th scope="col">Single controls</th>
+      <th scope="col">The next play writes</th>
+    </tr>
+  </thead>
+);
+
+/** A family’s name chooses its channels; its cells set all of them. */
+function FamilyHead({
+  family,
+  song,
+  channels,
+  onChoose,
+  onSet,
+}: {
+  family: string;
+  song: Song;
+  channels: readonly Channel[];
+  onChoose: () => void;
+  onSet: (column: GuardColumn) => void;
+}): ReactNode {
+  return (
+    <tr className="guard-family">
+      <th scope="rowgroup" colSpan={2}>
+        <PlainButton className="link" onClick={onChoose}>
+          {family} <span className="guard-count">{channels.length}</span>
+        </PlainButton>
+      </th>
+      {GUARD_COLUMNS.map((column) => {
+        const cells = channels.map(({ key }) => ({ channel: key, column })).filter((cell) => canSet(song, cell));
+        return (
+          <td key={column} className="guard-column">
+            {cells.length > 0 && (
+              <PlainButton
+                className="guard-all"
+                aria-label={`${COLUMN_NAMES[column]} of all ${family}`}
+                onClick={() => onSet(column)}
+              >
+                all
+              </PlainButton>
+            )}
+          </td>
+        );
+      })}
+      <td colSpan={2} />
+    </tr>
+  );
+}
+
+function GuardRow({
+  song,
+  channel,
+  isChosen,
+  next,
+  hand,
+  onChoose,
+}: {
+  song: Song;
+  channel: Channel;
+  isChosen: boolean;
+  next: NextPlay | undefined;
+  hand: CellHand;
+  onChoose: () => void;
+}): ReactNode {
+  const row = { channel, control: controlId(channel.key, 'level') };
+  return (
+    <tr className={isChosen ? 'is-chosen' : ''} data-testid={`guards-${channel.key}`}>
+      <th scope="row">
+        <PlainButton
+          className="link guard-name"
+          onClick={onChoose}
+          title={channel.kind === 'vca' ? `${channel.name}: its members are chosen` : channel.name}
+        >
+          {channel.name}
+        </PlainButton>
+      </th>
+      <td>
+        <ModeMenu song={song} row={row} />
+      </td>
+      {GUARD_COLUMNS.map((column) => (
+        <Cell key={column} song={song} cell={{ channel: channel.key, column }} hand={hand} name={channel.name} />
+      ))}
+      <td>
+        <SingleControls song={song} channel={channel} />
+      </td>
+      <td className="guard-next">
+        <NextPlayCell song={song} channel={channel} next={next} />
+      </td>
+    </tr>
+  );
+}
+
+function Cell({ song, cell, hand, name }: { song: Song; cell: GuardCell; hand: CellHand; name: string }): ReactNode {
+  if (!canSet(song, cell)) return <td className="guard-column" />;
+  const isHeld = hand.held.some((one) => one.channel === cell.channel && one.column === cell.column);
+  const isOn = isCellOn(song, cell);
+  const what =
+    cell.column === 'trim'
+      ? 'trim'
+      : cell.column === 'parked'
+        ? 'parked'
+        : `${COLUMN_NAMES[cell.column].toLowerCase()} safe`;
+  return (
+    <td className={isHeld ? 'guard-column is-held' : 'guard-column'}>
+      <button
+        type="button"
+        id={cellId(cell)}
+        className={`plain guard-cell guard-${cell.column === 'trim' || cell.column === 'parked' ? cell.column : 'kind'}`}
+        aria-pressed={isOn}
+        aria-label={`${name}: ${what}`}
+        onPointerDown={(event) => hand.begin(cell, event)}
+        onPointerEnter={() => hand.over(cell)}
+        onKeyDown={(event) => hand.key(cell, event)}
+      />
+    </td>
+  );
+}
+
+/** Controls of a channel that are guarded by themselves, each freed by a click. */
+function SingleControls({ song, channel }: { song: Song; channel: Channel }): ReactNode {
+  const { control } = useOpenSong();
+  return guardedControls(song, channel).map(({ id, name, safe, parked }) => (
+    <span key={id} className="guard-single">
+      {name} {[safe ? 'safe' : '', parked ? 'parked' : ''].filter(Boolean).join(' and ')}
+      <PlainButton
+        aria-label={`Free ${channel.name} ${name}`}
+        onClick={() => {
+          if (safe) control.toggleSafe(id);
+          if (parked) control.togglePark(id);
+        }}
+      >
+        <IconX size={12} />
+      </PlainButton>
+    </span>
+  ));
+}
+
+/** What the next play does with a channel, and the act that lets it be written where it is not. */
+function NextPlayCell({
+  song,
+  channel,
+  next,
+}: {
+  song: Song;
+  channel: Channel;
+  next: NextPlay | undefined;
+}): ReactNode {
+  const { control } = useOpenSong();
+  if (!next) return null;
+  const first = next.wont.find(({ reason }) => reason !== null);
+  const isNothing = !next.writes.length && !next.touched.length;
+  const remedy = isNothing && first ? remedyFor(song, first.control, first.reason!) : null;
+  const isRead = channelOf(song, channel.key)!.mode === modeInForce(song, channel.key);
+  return (
+    <>
+      <span className={next.writes.length ? 'is-written' : ''}>{nextPlayWords(song, channel, next)}</span>
+      {remedy && isRead && (
+        <PlainButton className="guard-remedy" onClick={() => control.remedy(remedy)}>
+          {remedyWords(song, remedy)}
+        </PlainButton>
+      )}
+    </>
+  );
+}
