@@ -1,3 +1,4 @@
 export { makeSong, type DemoName, type MakeOptions, type Progress } from './makeSong.js';
 export { TRACKS } from './score/tracks.js';
+export { demoStates } from './demoSnapshots.js';
 export { demoPasses, solvedNotes, type DemoPass } from './demoPasses.js';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { readSong } from '@sure-hand/core/formats';
 import { PassRecorder } from '@sure-hand/core/pass';
 import type { Edit } from '@sure-hand/core/edits';
-import { demoPasses, makeSong, solvedNotes, type DemoName, type Progress } from '@sure-hand/demo-song';
+import { demoPasses, demoStates, makeSong, solvedNotes, type DemoName, type Progress } from '@sure-hand/demo-song';
 import type { AudioShelf } from './audio/audioShelf.js';
 import { markDemoMade } from './demoMark.js';
 import type { PassLog } from './passes/passLog.js';
@@ -71,4 +71,5 @@ async function rideDemo(store: SongStore, passes: PassLog, id: number): Promise<
     for (const event of moves) for (const edit of recorder.handle(event).edits) await keep(edit);
     await passes.describe(id, number, { name, note: note || null });
   }
+  for (const edit of demoStates(recorder.song)) await keep(edit);
 }

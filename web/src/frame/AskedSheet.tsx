@@ -7,6 +7,7 @@ import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
 import { GangSheet } from './GangSheet.js';
 import { LanesSheet } from './LanesSheet.js';
+import { OriginSheet } from './OriginSheet.js';
 import { PasteSheet } from './PasteSheet.js';
 import { PlaceSheet } from './PlaceSheet.js';
 import { PointsSheet } from './PointsSheet.js';
@@ -59,6 +60,8 @@ export function AskedSheet(): ReactNode {
       return <VcaSheet onClose={close} />;
     case 'channels':
       return <ChannelSheet onClose={close} />;
+    case 'origin':
+      return <OriginSheet key={asked.id} {...asked} onClose={close} />;
     case 'take':
       return <TakeSheet onClose={close} />;
     case 'aside':

@@ -61,9 +61,10 @@ export function SnapshotActs(): ReactNode {
   const open = useOpenSong();
   const dispatch = useAppDispatch();
   const snapshot = useSnapshotInView();
+  const placed = useAppSelector((state) => state.view.placed);
   const isRolling = useOfMoment(({ session }) => session.isRolling);
   const doing = useMemo(() => new SnapshotDoing(open), [open]);
-  if (!snapshot) return null;
+  if (!snapshot || placed) return null;
   const ask = (how: 'place' | 'ramp'): void => void dispatch(askedFor({ what: 'place', how, snapshot: snapshot.key }));
   return (
     <>

@@ -1,5 +1,5 @@
 import type { Range } from '@sure-hand/core/curve';
-import type { ChannelKey, Clip, Note, Section } from '@sure-hand/core/song';
+import type { ChannelKey, Clip, ControlId, Note, Section } from '@sure-hand/core/song';
 
 /** What is open to be typed into, above the hand bar or beside the lanes; `null` marks are new ones, to be put at `t`. */
 export type Asked =
@@ -34,6 +34,8 @@ export type Asked =
   | { readonly what: 'channels' }
   /** A snapshot to be taken at the line. */
   | { readonly what: 'take' }
+  /** Why a control is what it is at the line. */
+  | { readonly what: 'origin'; readonly id: ControlId }
   /** All that is held aside, with how far it is from its curves. */
   | { readonly what: 'aside' }
   /** Values, or a snapshot's, put into a range or into sections: placed, or ramped to. */

@@ -1,6 +1,7 @@
 import type { Edit } from '@sure-hand/core/edits';
 import { PACKED_TYPE, packed, unpacked } from '@sure-hand/core/formats';
 import type {
+  Origin,
   Job,
   JournalPiece,
   KeptAnswer,
@@ -130,6 +131,16 @@ export async function fetchLastPass(id: number): Promise<WholePass | null> {
   const last = (await fetchPasses(id)).find((pass) => !pass.undone);
   return last ? fetchPass(id, last.number) : null;
 }
+/** What wrote a layer of a lane at a time last; null where nothing did. */
+export const fetchOrigin = async (
+  id: number,
+  { control, layer, t }: { readonly control: string; readonly layer: string; readonly t: number },
+): Promise<Origin | null> =>
+  (
+    (await ask(`/${id}/origin?control=${encodeURIComponent(control)}&layer=${layer}&t=${t}`)) as {
+      origin: Origin | null;
+    }
+  ).origin;
 /** The passes that changed one lane, newest first, with its curves alone. */
 export const fetchLanePasses = (id: number, control: string): Promise<WholePass[]> =>
   ask(`/${id}/lane-passes?control=${encodeURIComponent(control)}`) as Promise<WholePass[]>;

@@ -342,6 +342,8 @@ const slice = createSlice({
     },
     snapshotInHand: (state, { payload }: PayloadAction<string | null>) => {
       state.snapshot = payload;
+      state.placed = null;
+      state.did = null;
       if (state.against === payload) state.against = null;
     },
     comparedWith: (state, { payload }: PayloadAction<string | null>) => {

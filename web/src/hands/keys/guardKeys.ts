@@ -43,6 +43,13 @@ export const guardKeys: readonly Command[] = [
     press: ({ control }) => control.toggleParkSong(),
   },
   {
+    id: 'origin',
+    name: 'Where it comes from: who wrote it here, and when',
+    group: 'Guards',
+    keys: 'shift+b',
+    press: withHand(({ ask }, id) => ask({ what: 'origin', id })),
+  },
+  {
     id: 'guardsBack',
     name: 'Guards and modes set last: back as they were',
     group: 'Guards',

@@ -74,17 +74,21 @@ export function GuardGrid({
   );
 }
 
+/** Kinds stand together under what is set of them: safe. */
 const GuardHeads = (): ReactNode => (
   <thead>
     <tr>
       <th scope="col">Channel</th>
       <th scope="col">Mode</th>
-      {GUARD_COLUMNS.map((column) => (
-        <th key={column} scope="col" className="guard-column">
-          {COLUMN_NAMES[column]}
-          {column === 'mute' && <span className="guard-safe">safe</span>}
-        </th>
-      ))}
+      {GUARD_COLUMNS.map((column) => {
+        const isKind = column !== 'trim' && column !== 'parked';
+        return (
+          <th key={column} scope="col" className={isKind ? 'guard-column is-kind' : 'guard-column'}>
+            {isKind && <span className="guard-safe">{column === 'mute' ? 'safe' : ''}</span>}
+            {COLUMN_NAMES[column]}
+          </th>
+        );
+      })}
       <th scope="col">Single controls</th>
       <th scope="col">The next play writes</th>
     </tr>

@@ -5,6 +5,7 @@ import { controlsOf, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { meterMap } from '@sure-hand/core/time';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
+import { entryTitle } from '../../hands/entryWords.js';
 import { shortBars } from '../../hands/reachWords.js';
 import { layerName, leftWords } from '../../hands/reasonWords.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
@@ -102,7 +103,7 @@ export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDesc
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [comparison, pass?.number]);
   return (
-    <section className="pass-detail" aria-label={`Pass ${listed.number}`}>
+    <section className="pass-detail" aria-label={entryTitle(listed)}>
       <PassWords listed={listed} onDescribed={onDescribed} />
       {trouble && (
         <Alert color="hand" variant="light">
@@ -168,7 +169,7 @@ function PassWords({ listed, onDescribed }: { listed: LoggedPass; onDescribed: (
   return (
     <Group gap="xs" wrap="nowrap" className="pass-head">
       <Text fw={700} className="pass-title">
-        Pass {listed.number}
+        {entryTitle(listed)}
       </Text>
       {field('name', 'Name of the pass', 'Name it')}
       {field('note', 'Note on the pass', 'Note')}

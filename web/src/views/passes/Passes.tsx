@@ -6,13 +6,14 @@ import type { Receipt } from '@sure-hand/core/edits';
 import { type Song, channelNamed } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../store/store.js';
+import { entryName, entryTitle } from '../../hands/entryWords.js';
 import { reachWords } from '../../hands/reachWords.js';
 import { leftWords } from '../../hands/reasonWords.js';
 import { Tip } from '../../parts/Tip.js';
 import { PassDetail } from './PassDetail.js';
 import { usePasses } from './usePasses.js';
 
-/** The log: every pass that wrote something, newest first, and the one that is opened. */
+/** The log: every pass that wrote something, and the placings beside them, newest first, and the one that is opened. */
 export function Passes(): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const { value: passes, trouble, again } = usePasses();
@@ -66,18 +67,19 @@ function PassLine({
   const { number, at, undone, receipt, name, left } = pass;
   const points = receipt.lanes.reduce((sum, lane) => sum + lane.points, 0);
   const lanes = lanesOf(song, receipt);
+  const called = name ?? entryName(song, pass, lanes);
   return (
     <UnstyledButton
       className={['pass-line', isOpen ? 'is-open' : '', undone ? 'is-undone' : ''].join(' ')}
       aria-current={isOpen}
-      aria-label={`Pass ${number}${undone ? ', undone' : ''}: ${name ?? lanes}`}
+      aria-label={`${entryTitle(pass)}${undone ? ', undone' : ''}: ${called ?? lanes}`}
       onClick={onOpen}
     >
       <span className="pass-number">{number}</span>
       <span className="pass-words">
-        <span className="pass-name">{name ?? lanes}</span>
+        <span className="pass-name">{called ?? lanes}</span>
         <span className="pass-more">
-          {name ? `${lanes} · ` : ''}
+          {called ? `${lanes} · ` : ''}
           {points.toLocaleString('en')} points · {dayjs(at).format('D MMM, HH:mm')}
         </span>
         <PassStrip song={song} receipt={receipt} />

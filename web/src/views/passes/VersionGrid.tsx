@@ -5,6 +5,7 @@ import { type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import type { WholePass } from '@sure-hand/server';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { entryTitle } from '../../hands/entryWords.js';
 import { layerName } from '../../hands/reasonWords.js';
 import { Tip } from '../../parts/Tip.js';
 import { useLanePasses } from './usePasses.js';
@@ -103,7 +104,7 @@ type RowProps = {
 
 /** One version over all sections. */
 function VersionRow({ version: { pass, side }, row, sections, told, onChoose }: RowProps): ReactNode {
-  const name = side === 'before' ? 'Before them all' : `Pass ${pass.number}${pass.undone ? ' (undone)' : ''}`;
+  const name = side === 'before' ? 'Before them all' : `${entryTitle(pass)}${pass.undone ? ' (undone)' : ''}`;
   return (
     <Table.Tr>
       <Table.Td className="version-name">

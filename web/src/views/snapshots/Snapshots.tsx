@@ -6,8 +6,9 @@ import { recalledFrom, snapshotOf } from '@sure-hand/core/snapshots';
 import { meterMap } from '@sure-hand/core/time';
 import { leftAloneWords, controlsWords, placesWords, placingEdit, placingOf } from '../../hands/placing.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
+import { useOfMoment } from '../../open/useMoment.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
-import { askedFor, placesChosen, placingMade, snapshotInHand } from '../../store/viewSlice.js';
+import { askedFor, didSomething, placesChosen, placingMade, snapshotInHand } from '../../store/viewSlice.js';
 import { usePasses } from '../passes/usePasses.js';
 import { SnapshotPanel } from './SnapshotPanel.js';
 import { SnapshotRow } from './SnapshotRow.js';
@@ -34,6 +35,7 @@ export function Snapshots(): ReactNode {
       <DndContext sensors={sensors} onDragOver={drop.over} onDragEnd={drop.end} onDragCancel={drop.cancel}>
         <section className="snapshot-board" aria-label="Snapshots by section">
           <SectionHeads sections={sections} length={song.length} chosen={places} over={drop.says} onToggle={toggle} />
+          <NowLine length={song.length} />
           <div className="snapshot-rows">
             {song.snapshots.map((snapshot) => (
               <SnapshotRow
@@ -66,6 +68,12 @@ export function Snapshots(): ReactNode {
       {own && <SnapshotPanel key={own.key} snapshot={own} />}
     </main>
   );
+}
+
+/** Where the song stands, over its sections. */
+function NowLine({ length }: { length: number }): ReactNode {
+  const share = useOfMoment(({ control }) => Math.round((1000 * control.position) / length) / 10);
+  return <span className="snapshot-line" style={{ left: `${share}%` }} aria-hidden />;
 }
 
 /** What a card that is carried over a section would do there, and that it does it as it is let go of. */
@@ -117,9 +125,10 @@ function useDrop(): {
       const { changed } = control.mend(edit);
       dispatch(snapshotInHand(to.key));
       const what = changed.length ? `${name}, ${controlsWords(song, changed)}` : `${name}: nothing changed`;
-      dispatch(placingMade({ says: `Placed: ${what} on ${placesWords(song, map, ranges)}. ${left}`.trim(), ranges }));
-      if (changed.length)
-        comparison.passMade({ number: null, lanes: loggedLanes(before, applyEdit(before, edit).song, changed) });
+      const says = `Placed: ${what} on ${placesWords(song, map, ranges)}. ${left}`.trim();
+      if (!changed.length) return void dispatch(didSomething(says));
+      dispatch(placingMade({ says, ranges }));
+      comparison.passMade({ number: null, lanes: loggedLanes(before, applyEdit(before, edit).song, changed) });
     },
     cancel: () => setSays(null),
   };
