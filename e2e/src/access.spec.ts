@@ -35,6 +35,11 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['gangs', 'Alt+M'],
   ['VCAs', 'Alt+V'],
   ['channels', 'Alt+B'],
+  ['what is held aside', 'Alt+Y'],
+  ['placing', 'p'],
+  ['a ramp', 'Shift+P'],
+  ['taking a snapshot', 'n'],
+  ['where from', 'Shift+B'],
   ['keys', 'Shift+Slash'],
 ];
 
@@ -101,6 +106,14 @@ for (const theme of ['lamp', 'paper'] as const)
     await expect(page.getByRole('button', { name: /^Pass 1/ })).toBeVisible();
     await expect(page.getByLabel('Old and new curve')).toBeVisible();
     await look('Passes');
+    await page.keyboard.press('n');
+    await page.keyboard.press('Enter');
+    await page.goto(`${app.address}/songs/1/snapshots`);
+    await expect(page.getByLabel('What it recalls')).toBeVisible();
+    await look('Snapshots');
+    await page.goto(`${app.address}/songs/1/guards`);
+    await expect(page.getByLabel('Guards', { exact: true })).toBeVisible();
+    await look('Guards');
     await page.goto(`${app.address}/songs/1/files`);
     await expect(page.getByLabel('What to bounce')).toBeVisible();
     await look('Files');

@@ -1,4 +1,4 @@
-import { useMemo, type ReactNode } from 'react';
+import { useMemo, useRef, type ReactNode } from 'react';
 import { useLocation } from 'react-router';
 import { sectionRanges } from '@sure-hand/core/edits';
 import type { Range } from '@sure-hand/core/curve';
@@ -53,7 +53,10 @@ export function useSnapshotWords(): { readonly says: string; readonly more: stri
       : `${snapshot.name} would change nothing on ${on}.`;
     return { says, more: `${leftAloneWords(song, would)} Edges of ${edge} s, inside.`.trim() };
   }, [song, snapshot, ranges, map]);
-  return words && did ? { says: did, more: words.says } : words;
+  // What was just done comes first, until the forecast is another one.
+  const since = useRef<{ readonly did: string | null; readonly says: string | undefined }>({ did, says: words?.says });
+  if (since.current.did !== did) since.current = { did, says: words?.says };
+  return words && did && since.current.says === words.says ? { says: did, more: words.says } : words;
 }
 
 /** What can be done with the snapshot in hand, in its view. */
