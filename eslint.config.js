@@ -30,7 +30,19 @@ const zones = parts.flatMap((target) =>
     })),
 );
 /** Within the core, what a part builds on. */
-const CORE_ORDER = ['units', 'loudness', 'curve', 'time', 'song', 'groups', 'snapshots', 'edits', 'pass', 'mix', 'formats'];
+const CORE_ORDER = [
+  'units',
+  'loudness',
+  'curve',
+  'time',
+  'song',
+  'groups',
+  'snapshots',
+  'edits',
+  'pass',
+  'mix',
+  'formats',
+];
 const coreZones = CORE_ORDER.flatMap((part, i) =>
   CORE_ORDER.slice(i + 1).map((above) => ({
     target: `./core/src/${part}`,

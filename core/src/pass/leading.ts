@@ -9,7 +9,7 @@ export const layerUnder = (song: Song, id: ControlId, finger: Finger | undefined
   finger?.isOnBase ? 'base' : layerInHand(song, id);
 
 /** Where a value stands on a throw of a control. */
-export const travelOn = (song: Song, id: ControlId, layer: Layer, value: number): Travel =>
+const travelOn = (song: Song, id: ControlId, layer: Layer, value: number): Travel =>
   travelOf(layerLaw(song, id, layer), value);
 
 /** Where a finger stands on the throw that it has in hand. */

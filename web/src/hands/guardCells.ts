@@ -33,7 +33,7 @@ export type GuardCell = { readonly channel: ChannelKey; readonly column: GuardCo
 type States = Omit<Edit & { kind: 'states' }, 'kind'>;
 
 /** Whether a channel has controls of a kind, so that they can be made safe. */
-export const hasKind = (song: Song, channel: Channel, kind: ControlKind): boolean =>
+const hasKind = (song: Song, channel: Channel, kind: ControlKind): boolean =>
   controlsOfChannel(song, channel).some((control) => control.kind === kind);
 
 /** Whether a cell can be set at all. */
