@@ -7,6 +7,7 @@ import { FindControl } from './FindControl.js';
 import { HandBar } from './HandBar.js';
 import { KeysSheet } from './KeysSheet.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
+import { Tour } from './Tour.js';
 import { TopBar } from './TopBar.js';
 import { useCommandScene } from './useCommandScene.js';
 import { findingSet, keysShownSet, takenInHand } from '../store/viewSlice.js';
@@ -24,6 +25,7 @@ export function SongFrame(): ReactNode {
       <CommandKeys commands={commands} scene={scene} />
       <TopBar />
       <Outlet />
+      <Tour />
       <AskedSheet />
       <HandBar />
       <KeysSheet

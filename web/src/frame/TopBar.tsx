@@ -20,7 +20,8 @@ import { TIME_FORMATS, meterMap, parseTime, printTime, type TimeFormat } from '@
 import { useOfHands, useOpenSong } from '../open/OpenSongProvider.js';
 import { Tip } from '../parts/Tip.js';
 import { useAppDispatch, useAppSelector, useOfSong, useSongParts } from '../store/store.js';
-import { askedFor, formatChosen, keysShownSet, schemeToggled } from '../store/viewSlice.js';
+import { askedFor, formatChosen, keysShownSet, schemeToggled, tourMoved } from '../store/viewSlice.js';
+import { isToured } from '../hands/tour.js';
 import { VIEWS } from './views.js';
 import { RangeButton } from './RangeButton.js';
 import { WritingState } from './WritingState.js';
@@ -249,12 +250,21 @@ function MoreMenu(): ReactNode {
         <Menu.Item rightSection={<Hint keys="?" />} onClick={() => dispatch(keysShownSet(true))}>
           All keys
         </Menu.Item>
+        <TourItem />
         <Menu.Item component={Link} to="/">
           All songs
         </Menu.Item>
       </Menu.Dropdown>
     </Menu>
   );
+}
+
+/** The tour once more; only of the song that it is about. */
+function TourItem(): ReactNode {
+  const dispatch = useAppDispatch();
+  const song = useAppSelector((state) => state.song.song)!;
+  if (!isToured(song)) return null;
+  return <Menu.Item onClick={() => dispatch(tourMoved({ step: 0 }))}>The tour of this song</Menu.Item>;
 }
 
 const Hint = ({ keys }: { keys: string }): ReactNode => <Text fz="xs">{keys}</Text>;

@@ -1,5 +1,6 @@
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
 import type { ViewState } from './viewSlice.js';
+import { keepTour } from './tourShelf.js';
 import * as view from './viewSlice.js';
 
 /** What of the view is kept in the browser, for each song: all but what belongs to the moment. */
@@ -13,6 +14,7 @@ type KeptView = Omit<
   | 'isPassTold'
   | 'did'
   | 'placed'
+  | 'tour'
   | 'spanChanges'
   | 'picked'
   | 'drawing'
@@ -66,7 +68,15 @@ viewKeeping.startListening({
     const { song, view: now } = api.getState() as Seen;
     if (song.id === null) return;
     const { keysShown: _keys, typing: _typing, finding: _finding, asked: _asked, ...rest } = now;
-    const { pass: _pass, isPassTold: _told, did: _did, placed: _placed, spanChanges: _changes, ...more } = rest;
+    const {
+      pass: _pass,
+      isPassTold: _told,
+      did: _did,
+      placed: _placed,
+      tour: _tour,
+      spanChanges: _changes,
+      ...more
+    } = rest;
     const { picked: _picked, drawing: _drawing, ...kept } = more;
     try {
       localStorage.setItem(keyOf(song.id), JSON.stringify(kept satisfies KeptView));
@@ -74,4 +84,9 @@ viewKeeping.startListening({
       // A browser that keeps nothing still shows everything.
     }
   },
+});
+
+viewKeeping.startListening({
+  actionCreator: view.tourMoved,
+  effect: ({ payload }) => keepTour(payload),
 });

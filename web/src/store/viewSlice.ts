@@ -6,6 +6,7 @@ import type { Asked } from '../hands/asked.js';
 import type { SpanChange } from '../hands/carrying.js';
 import type { Picked } from '../hands/picking.js';
 import type { Grid, TimeFormat } from '@sure-hand/core/time';
+import { tourKept, type TourAt } from './tourShelf.js';
 import { NO_FILTER, type LaneFilter } from '../hands/laneFilter.js';
 
 /** The last pass: its receipt, and how closely its lanes were kept. */
@@ -97,6 +98,8 @@ export type ViewState = OpenLanes & {
   readonly against: string | null;
   /** Sections, by where they begin, that it is placed on; none is the range, or the section under the line. */
   readonly places: readonly number[];
+  /** Where the tour is, in this browser and not in this song. */
+  readonly tour: TourAt;
   /** The next drag over a lane draws: while a key is held, or once. */
   readonly drawing: 'held' | 'once' | null;
 };
@@ -138,6 +141,7 @@ const initial: ViewState = {
   snapshot: null,
   against: null,
   places: [],
+  tour: tourKept(),
   drawing: null,
 };
 
@@ -155,9 +159,10 @@ const slice = createSlice({
   name: 'view',
   initialState: initial,
   reducers: {
-    viewRestored: (_state, { payload }: PayloadAction<Partial<ViewState>>) => ({
+    viewRestored: (state, { payload }: PayloadAction<Partial<ViewState>>) => ({
       ...initial,
       ...payload,
+      tour: state.tour,
       filter: { ...NO_FILTER, ...payload.filter },
       desk: { ...initial.desk, ...payload.desk },
     }),
@@ -349,6 +354,9 @@ const slice = createSlice({
     comparedWith: (state, { payload }: PayloadAction<string | null>) => {
       state.against = payload;
     },
+    tourMoved: (state, { payload }: PayloadAction<TourAt>) => {
+      state.tour = payload;
+    },
     placesChosen: (state, { payload }: PayloadAction<readonly number[]>) => {
       state.places = [...payload];
     },
@@ -399,6 +407,7 @@ export const {
   snapshotInHand,
   comparedWith,
   placesChosen,
+  tourMoved,
   pointsPicked,
 } = slice.actions;
 /** Takes what stands in a row or strip in hand. */
