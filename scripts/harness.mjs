@@ -3,7 +3,7 @@ import { ensureBuilt, ensureChromium, ensureInstalled, tool } from './lib.mjs';
 // The safety harnesses at full length: random hands against the slow model of the rules, random walks of undo and redo
 // over every kind of edit, hands that come late, input that nobody would send, a hundred worlds of pages at one song with
 // a server that comes and goes, and a hundred kills of that; then every rule of accessibility on every view and sheet in
-// both themes. `npm test` runs a short form of each. SURE_HAND_SEED gives the kills and worlds another seed.
+// both themes, and the whole tour on the demo song. `npm test` runs a short form of each. SURE_HAND_SEED gives the kills and worlds another seed.
 try {
   await ensureInstalled();
   await ensureChromium();
@@ -16,7 +16,7 @@ try {
     SURE_HAND_WORLDS: process.env.SURE_HAND_WORLDS ?? '100',
     SURE_HAND_KILLS: process.env.SURE_HAND_KILLS ?? '100',
   });
-  await tool('playwright', ['test', '-c', 'e2e/playwright.config.ts', 'access'], { SURE_HAND_ALL: '1' });
+  await tool('playwright', ['test', '-c', 'e2e/playwright.config.ts', 'access', 'tour'], { SURE_HAND_ALL: '1' });
 } catch (error) {
   console.error(`\n${error.message}`);
   process.exit(1);

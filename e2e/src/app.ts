@@ -20,12 +20,16 @@ export class App {
   /** Waits until what was done in the page that was opened last has reached the server. */
   settled: () => Promise<unknown> = () => Promise.resolve();
 
-  constructor(readonly data: string) {}
+  /** `demo`: the song that a first start on its data makes. */
+  constructor(
+    readonly data: string,
+    readonly demo: 'short' | 'weir-lights' = 'short',
+  ) {}
 
   /** Starts the server, on a free port if none is asked for. */
   async start(port = 0): Promise<void> {
     this.#server = ServerProcess.take();
-    this.address = await this.#server.start(this.data, port);
+    this.address = await this.#server.start(this.data, port, this.demo);
   }
 
   /** Ends the server, as one ends it by hand. */

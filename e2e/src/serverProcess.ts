@@ -31,9 +31,9 @@ export class ServerProcess {
   }
 
   /** Starts a server on its data; gives back its address. Port 0 is a free one. */
-  async start(data: string, port: number): Promise<string> {
+  async start(data: string, port: number, demo: string): Promise<string> {
     const env = { PORT: String(port), HOST: '127.0.0.1', SURE_HAND_DATA: data };
-    return (await this.#ask({ act: 'start', root, web: join(root, 'web/dist'), env }))!;
+    return (await this.#ask({ act: 'start', root, web: join(root, 'web/dist'), env, demo }))!;
   }
 
   /** Ends its server as a signal to end would; another can run here then. */

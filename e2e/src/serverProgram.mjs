@@ -5,8 +5,8 @@ import { settingsFrom, startServer } from '@sure-hand/server';
 let running = null;
 
 const ACTS = {
-  async start({ root, web, env }) {
-    running = await startServer(settingsFrom(env, root, web), { demo: 'short', say: () => undefined });
+  async start({ root, web, env, demo }) {
+    running = await startServer(settingsFrom(env, root, web), { demo, say: () => undefined });
     return running.address;
   },
   async stop() {

@@ -328,6 +328,14 @@ export class HandSession {
     this.#tell(true);
   }
 
+  /**
+   * While the song stands, what hands led to is handed over now, though something late could still come before it: whoever acts on
+   * it, or takes it back, acts on what is there.
+   */
+  settle(): void {
+    if (!this.isRolling) this.#tell(true);
+  }
+
   /** Leaves the song: a stop for good. */
   leave(nowMs: number): void {
     this.#isLeft = true;

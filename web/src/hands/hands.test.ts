@@ -7,6 +7,7 @@ import { QuietEngine } from '../test/quietEngine.js';
 import { testSong } from '../test/songs.js';
 import { COMMANDS, printKeys, withKeys } from './commands.js';
 import { HandDrag } from './handDrag.js';
+import { SongControl } from './songControl.js';
 import { HandSession, type EditsMade, type HandAct, type PassMade } from './handSession.js';
 
 const LEVEL = 'voice/level';
@@ -62,6 +63,34 @@ describe('a hand session', () => {
     void hand.play(2);
     await again;
     expect([engine.isPlaying, hand.isRolling]).toEqual([true, true]);
+  });
+
+  test('what is done right after a stop is done to what the pass has left: its edit comes first', async () => {
+    const { engine, hand, act, edits } = session(
+      testSong({ channels: [{ key: 'voice', kind: 'track', name: 'Voice', mode: 'touch', trim: true }] }),
+    );
+    const made: string[] = [];
+    const host = {
+      makeEdit: ({ kind }: Edit) => void made.push(`${edits.map((edit) => edit.kind).join()} ${kind}`),
+      step: (which: string) => Promise.resolve(void made.push(`${edits.map(({ kind }) => kind).join()} ${which}`)),
+    };
+    const control = new SongControl(hand, engine as never, host as never);
+    const ride = async (): Promise<void> => {
+      edits.length = 0;
+      await hand.play(2);
+      engine.goTo(3);
+      act({ do: 'touch', control: LEVEL });
+      act({ do: 'move', control: LEVEL, value: 2 });
+      engine.goTo(4);
+      hand.stop(engine.ms);
+    };
+    await ride();
+    expect(edits).toEqual([]);
+    control.foldTrim('voice');
+    expect(made).toEqual(['pass foldTrim']);
+    await ride();
+    await control.undo();
+    expect(made.at(-1)).toBe('pass undo');
   });
 
   test('stamps moves with the time as heard, tells the audio thread at once, and hands over one edit after the stop', async () => {

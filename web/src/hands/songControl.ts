@@ -234,12 +234,18 @@ export class SongControl {
       this.host.say(`Folded; +12 dB held ${held} from being as loud as the trim had it. Undo brings the trim back.`);
   }
 
+  /** Has an edit kept, on top of all that hands have done: what a stop led to, and waits to be handed over, comes before it. */
+  #make(edit: Edit): void {
+    this.session.settle();
+    this.host.makeEdit(edit);
+  }
+
   /** Makes an edit of lanes, and says which of them the core leaves alone, being safe or parked. */
   #editLanes(edit: Edit): Applied {
     const { song } = this.session.recorder;
     const applied = applyEdit(song, edit);
     // Channels and sends come and go without a lane.
-    if (applied.song !== song) this.host.makeEdit(edit);
+    if (applied.song !== song) this.#make(edit);
     // Of a placing what is left alone is told with what it did.
     const left = isLogged(edit)
       ? ''
@@ -262,11 +268,11 @@ export class SongControl {
 
   /** Punches over a range, or no more. */
   setPunch(range: Range | null): void {
-    this.host.makeEdit({ kind: 'settings', changes: { punch: range } });
+    this.#make({ kind: 'settings', changes: { punch: range } });
   }
 
   changeSettings(changes: Partial<Settings>): void {
-    this.host.makeEdit({ kind: 'settings', changes });
+    this.#make({ kind: 'settings', changes });
   }
 
   /** Does what takes the reason away for which a control is not written. */
@@ -319,18 +325,18 @@ export class SongControl {
 
   /** An edit that no hand on a control makes: of sections, notes, tempo, clips, names. */
   makeEdit(edit: Edit): void {
-    this.host.makeEdit(edit);
+    this.#make(edit);
   }
 
   /** Gives a clip other fades or another gain. */
   shapeClip(channel: ChannelKey, clip: Clip, changes: ClipShaping): void {
     const add = shapedClip(clip, changes);
-    if (add !== clip) this.host.makeEdit({ kind: 'clip', channel, remove: clip, add });
+    if (add !== clip) this.#make({ kind: 'clip', channel, remove: clip, add });
   }
 
   toggleSolo(channel: ChannelKey): void {
     const { solo } = channelOf(this.session.recorder.song, channel)!;
-    this.host.makeEdit({ kind: 'channel', channel, changes: { solo: !solo } });
+    this.#make({ kind: 'channel', channel, changes: { solo: !solo } });
   }
 
   /** Solos one channel and no other; the same once more solos none. */
@@ -347,12 +353,11 @@ export class SongControl {
 
   #setSolos(soloed: readonly ChannelKey[]): void {
     for (const { key, solo } of this.session.recorder.song.channels)
-      if (solo !== soloed.includes(key))
-        this.host.makeEdit({ kind: 'channel', channel: key, changes: { solo: !solo } });
+      if (solo !== soloed.includes(key)) this.#make({ kind: 'channel', channel: key, changes: { solo: !solo } });
   }
 
   setLoop(range: Range | null): void {
-    this.host.makeEdit({ kind: 'settings', changes: { loop: range } });
+    this.#make({ kind: 'settings', changes: { loop: range } });
   }
 
   /** Whether a hand leaves the others of a gang out, as long as a key is held. */
@@ -437,10 +442,12 @@ export class SongControl {
   }
 
   undo(): Promise<void> {
+    this.session.settle();
     return this.host.step('undo');
   }
 
   redo(): Promise<void> {
+    this.session.settle();
     return this.host.step('redo');
   }
 }

@@ -246,7 +246,7 @@ test('what is said before play is what the receipt says after it: which controls
           recorder.handle({ do: 'move', control, value: /mute/.test(control) ? Math.round(x) : x });
         }
         const stopped = recorder.song;
-        const forecast = playWrites(stopped, from, new Set(recorder.poised.keys()));
+        const forecast = playWrites(stopped, from, recorder.waiting);
         const words = handWords({ recorder, map, position: from, told: null, inHand: null });
         expect(/^Play writes (?!nothing|what you touch)/.test(words.says)).toBe(forecast !== null);
         recorder.handle({ do: 'play', from });
