@@ -8,6 +8,7 @@ import { frameFigures, sixtyFourFigures } from './frames.mjs';
 import { MENDED, mendFigures } from './mending.mjs';
 import { FLAGS, launch, pageOn, usable } from './page.mjs';
 import { audioThreadSec, pssMb } from './processes.mjs';
+import { snapshotFigures, snapshotSong } from './snapshot.mjs';
 
 /** The demo's data as a first start makes it, with the figures of its making. */
 async function demoData() {
@@ -317,9 +318,11 @@ export async function browserFigures({ minutes }) {
   const id64 = await bigSong(data, { tracks: 64, length: 360, points: 200_000 });
   const id24 = await bigSong(data, { tracks: 24, length: 190, points: 100_000, touched: FINGERS });
   const idMended = await bigSong(data, { tracks: 4, length: MENDED.length, points: 8 * MENDED.points });
+  const idSnapshot = await snapshotSong(data);
   const { server, address } = await start(data);
   try {
     await handFigures(address);
+    await snapshotFigures(address, idSnapshot);
     await rollFigures(address, id64, minutes);
     await frameFigures(address, id24, '24 lanes, 100,000 points');
     await sixtyFourFigures(address, id64);
