@@ -173,7 +173,7 @@ export default ts.config(
   { files: ['scripts/**', 'cli/bin/**', 'e2e/src/*.mjs', '*.js'], languageOptions: { globals: globals.node } },
   // What the bench evaluates runs in the page.
   {
-    files: ['browser', 'bounces', 'frames', 'mending', 'page'].map((name) => `scripts/bench/${name}.mjs`),
+    files: ['browser', 'bounces', 'frames', 'mending', 'page', 'snapshot'].map((name) => `scripts/bench/${name}.mjs`),
     languageOptions: { globals: { ...globals.browser, sureHandProbe: 'readonly', stamps: 'readonly' } },
   },
 );
