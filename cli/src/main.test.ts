@@ -204,6 +204,49 @@ describe('sure-hand edit', () => {
     });
   });
 
+  test('a snapshot is placed through its filter; what is guarded, and what is gone, is named', () => {
+    write('song.json', {
+      ...SONG,
+      snapshots: [
+        {
+          ...{ key: 'verse-1', name: 'Verse 1', filter: { voice: ['level', 'mute'], gone: ['level'] } },
+          values: { 'voice/level': -9, 'voice/pan': 1, 'voice/mute': 1, 'gone/level': 0 },
+        },
+      ],
+      lanes: { 'voice/mute': { safe: true } },
+    });
+    const { code, out } = edit({ kind: 'place', snapshot: 'verse-1', range: [1, 3], edge: 0.5 });
+    expect([code, out]).toEqual([
+      0,
+      { changed: ['voice/level'], refused: [{ control: 'voice/mute', reason: 'safe' }], gone: ['gone/level'] },
+    ]);
+    const value = sureHand('value', '--song', at('after.json'), '--control', 'voice/level', '--at', '0.9,2,3');
+    expect(value.out).toMatchObject([{ base: 0 }, { base: -9 }, { base: 0 }]);
+    // The same as moves, poised in a channel that reads.
+    const moves = [
+      { do: 'snapshot', key: 'verse-1' },
+      { do: 'play', from: 1 },
+      { t: 2, do: 'stop' },
+    ];
+    const ride = [
+      '--song',
+      at('song.json'),
+      '--moves',
+      write('moves.json', { events: moves }),
+      '--out',
+      at('ridden.json'),
+    ];
+    expect(sureHand('ride', ...ride).out).toMatchObject({
+      receipts: [
+        {
+          lanes: [{ control: 'voice/level', spans: [[1, 2]] }],
+          refused: [{ control: 'voice/mute', reason: 'safe' }],
+          gone: ['gone/level'],
+        },
+      ],
+    });
+  });
+
   test('an edit that cannot be is refused in a sentence, and nothing is written', () => {
     const { code, says } = edit({ kind: 'carry', control: 'voice/level', from: 1, to: 9 });
     expect(code).toBe(1);

@@ -14,6 +14,7 @@ import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
 import { readSong } from '@sure-hand/core/formats';
+import { demoStates } from './demoSnapshots.js';
 import { demoPasses, solvedNotes } from './demoPasses.js';
 import { PROBLEM } from './parts/playing.js';
 import { coughTimes } from './parts/voices.js';
@@ -280,6 +281,27 @@ describe('what is done in it already', () => {
       );
       expect(after.lanes[`${key}/level`]).toEqual(song.lanes[`${key}/level`]);
     }
+  });
+
+  test('two snapshots by named edits, one of them placed on Chorus 1 and heard nowhere else; a set that protects the drums', () => {
+    const { after } = ridden();
+    const with_ = demoStates(after).reduce((now, edit) => applyEdit(now, edit).song, after);
+    expect(with_.snapshots.map(({ name, t }) => [name, t > start('Verse 1') && t < end('Chorus 1')])).toEqual([
+      ['Verse voices', true],
+      ['Chorus wide', true],
+    ]);
+    // The voices' as they are in the verse, mutes not recalled.
+    const { values, filter } = with_.snapshots[0]!;
+    expect(values['lead/level']).toBe(song.lanes['lead/level']!.rest);
+    expect(filter!['lead']).not.toContain('mute');
+    const pan = (of: Song, t: number): number => effectiveValueAt(of, 'octave-mandolin/pan', t);
+    const [from, to] = [start('Chorus 1'), end('Chorus 1')];
+    expect([from + 1, to - 1].map((t) => pan(with_, t))).toEqual([-0.75, -0.75]);
+    for (const t of [0, from - 0.01, to, song.length - 1]) expect(pan(with_, t)).toBeCloseTo(pan(after, t), 9);
+    const changed = Object.keys(with_.lanes).filter((id) => with_.lanes[id] !== after.lanes[id]);
+    expect(changed).toHaveLength(Object.keys(with_.snapshots[1]!.values).length);
+    expect(Object.keys(with_.guardSets[0]!.channels)).toEqual(['frame-drum', 'box', 'brushes', 'shaker', 'claps']);
+    expect(with_.channels).toBe(after.channels);
   });
 
   test('trim waits on the Nylon guitar, a lane is parked, a channel is safe, and only the Lead is in touch', () => {
