@@ -43,7 +43,9 @@ export class WorkPool implements OnApplicationShutdown {
     let pool = this.#pools.get(worker);
     // Tests run the sources, but threads what is built of them.
     const filename = new URL(`../${worker}.js`, import.meta.url).href.replace('/server/src/', '/server/dist/');
-    pool ??= new Piscina({ filename, minThreads: 0, maxThreads: THREADS, idleTimeout: 1000 });
+    // A thread that is ended while it loads its modules at one go takes the whole process with it; loaded one by one, it does not.
+    const execArgv = ['--no-experimental-require-module'];
+    pool ??= new Piscina({ filename, minThreads: 0, maxThreads: THREADS, idleTimeout: 1000, execArgv });
     this.#pools.set(worker, pool);
     return pool;
   }
