@@ -107,9 +107,11 @@ for (const theme of ['lamp', 'paper'] as const)
     await expect(page.getByLabel('Old and new curve')).toBeVisible();
     await look('Passes');
     await page.keyboard.press('n');
+    await expect(page.getByTestId('take-says')).toBeVisible();
     await page.keyboard.press('Enter');
+    await expect(page.getByTestId('take-says')).toHaveCount(0);
     await page.goto(`${app.address}/songs/1/snapshots`);
-    await expect(page.getByLabel('What it recalls')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'What it recalls' })).toBeVisible();
     await look('Snapshots');
     await page.goto(`${app.address}/songs/1/guards`);
     await expect(page.getByLabel('Guards', { exact: true })).toBeVisible();

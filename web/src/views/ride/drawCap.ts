@@ -87,9 +87,9 @@ function drawSized(
 /** A corner that stands up: its control is held aside. */
 function raiseCorner(ctx: CanvasRenderingContext2D, right: number, top: number, colour: string): void {
   ctx.beginPath();
-  ctx.moveTo(right - 10, top + 1);
-  ctx.lineTo(right + 3, top - 6);
-  ctx.lineTo(right + 1, top + 7);
+  ctx.moveTo(right - 8, top + 0.5);
+  ctx.lineTo(right + 2, top - 6);
+  ctx.lineTo(right + 1, top + 5);
   ctx.closePath();
   ctx.fillStyle = colour;
   ctx.fill();
