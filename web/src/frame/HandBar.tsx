@@ -26,7 +26,7 @@ import { MendMenu } from './MendMenu.js';
 import { useOfHands } from '../open/OpenSongProvider.js';
 import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
-import { SnapshotActs, useSnapshotWords } from './SnapshotActs.js';
+import { SnapshotActs, useSnapshotInView, useSnapshotWords } from './SnapshotActs.js';
 import { useAppDispatch, useAppSelector, useViewParts, useSongParts } from '../store/store.js';
 import { useMoment } from '../open/useMoment.js';
 import { sumWithVcas } from '../views/ride/drawSum.js';
@@ -265,6 +265,8 @@ function Acts(): ReactNode {
 function Aside(): ReactNode {
   const { session, tryout } = useMoment();
   const dispatch = useAppDispatch();
+  // In the view of snapshots what can be placed is the one in hand there.
+  const isOnSnapshot = useSnapshotInView() !== null;
   const { isOn, isBefore, held } = session.recorder.tryout;
   if (!isOn && !held.size) return null;
   return (
@@ -274,7 +276,7 @@ function Aside(): ReactNode {
           {held.size ? `${held.size} aside` : 'Tryout'}
         </PlainButton>
       </Tip>
-      {held.size > 0 && (
+      {held.size > 0 && !isOnSnapshot && (
         <>
           <Act label="What is held aside, or the curves without it, by ear (B)" onClick={() => void tryout.hearOther()}>
             {isBefore ? 'Hear held' : 'Hear curves'}

@@ -14,7 +14,7 @@ import { askedFor } from '../store/viewSlice.js';
 import { Act } from './Act.js';
 
 /** The snapshot in hand while the view of snapshots is open; null elsewhere. */
-function useSnapshotInView(): Snapshot | null {
+export function useSnapshotInView(): Snapshot | null {
   const { pathname } = useLocation();
   const song = useAppSelector((state) => state.song.song)!;
   const key = useAppSelector((state) => state.view.snapshot);

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { IconX } from '@tabler/icons-react';
 import { remedyFor } from '@sure-hand/core/pass';
-import { channelOf, controlId, modeInForce, type Channel, type ChannelKey, type Song } from '@sure-hand/core/song';
+import { controlId, type Channel, type ChannelKey, type Song } from '@sure-hand/core/song';
 import {
   COLUMN_NAMES,
   GUARD_COLUMNS,
@@ -240,11 +240,10 @@ function NextPlayCell({
   const first = next.wont.find(({ reason }) => reason !== null);
   const isNothing = !next.writes.length && !next.touched.length;
   const remedy = isNothing && first ? remedyFor(song, first.control, first.reason!) : null;
-  const isRead = channelOf(song, channel.key)!.mode === modeInForce(song, channel.key);
   return (
     <>
       <span className={next.writes.length ? 'is-written' : ''}>{nextPlayWords(song, channel, next)}</span>
-      {remedy && isRead && (
+      {remedy && (
         <PlainButton className="guard-remedy" onClick={() => control.remedy(remedy)}>
           {remedyWords(song, remedy)}
         </PlainButton>
