@@ -190,6 +190,9 @@ function RampFields({ manner, onManner }: MannerProps): ReactNode {
   );
 }
 
+/** So many are listed one by one, the furthest apart first; of more the number is said above. */
+const SHOWN = 40;
+
 /** What changes, control by control; where it is the one in hand, its value can be typed. */
 function PlacedRows({
   song,
@@ -204,7 +207,7 @@ function PlacedRows({
     <div className="list-rows place-rows">
       <Table verticalSpacing={2} fz="sm">
         <Table.Tbody>
-          {would.rows.map(({ control: id, from, to }) => {
+          {would.rows.slice(0, SHOWN).map(({ control: id, from, to }) => {
             const { scale } = controlOf(song, id);
             return (
               <Table.Tr key={id} data-testid={`places-${id}`}>
@@ -225,6 +228,11 @@ function PlacedRows({
           })}
         </Table.Tbody>
       </Table>
+      {would.rows.length > SHOWN && (
+        <Text fz="xs" c="dimmed" p={6}>
+          And {would.rows.length - SHOWN} more, which change less.
+        </Text>
+      )}
     </div>
   );
 }
