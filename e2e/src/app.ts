@@ -151,12 +151,12 @@ export class RidePage {
 
   async play(): Promise<void> {
     await this.page.keyboard.press('Space');
-    await expect(this.page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+    await expect(this.page.getByLabel('Stop', { exact: true })).toBeVisible();
   }
 
   async stop(): Promise<void> {
     await this.page.keyboard.press('Space');
-    await expect(this.page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+    await expect(this.page.getByLabel('Play', { exact: true })).toBeVisible();
   }
 
   heard(): Promise<number> {

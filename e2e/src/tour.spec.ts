@@ -43,6 +43,7 @@ async function begin(page: Page, title: string): Promise<void> {
   await expect(tour(page)).toContainText(title);
   await expect(measure(page)).not.toContainText('Solved');
   await act(page, 'Take me there');
+  await expect(page.getByTestId('lanes')).toBeVisible();
 }
 
 /** Holds the control in hand by its key from a time to another, and takes it so many presses up. */

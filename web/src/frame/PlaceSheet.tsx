@@ -1,4 +1,4 @@
-import { useMemo, useState, type ReactNode } from 'react';
+import { useDeferredValue, useMemo, useState, type ReactNode } from 'react';
 import { Button, Chip, Group, NumberInput, Select, Table, Text, TextInput } from '@mantine/core';
 import type { Range } from '@sure-hand/core/curve';
 import { controlOf, fullName, type ControlId, type Song } from '@sure-hand/core/song';
@@ -192,6 +192,7 @@ function RampFields({ manner, onManner }: MannerProps): ReactNode {
 
 /** So many are listed one by one, the furthest apart first; of more the number is said above. */
 const SHOWN = 40;
+const NONE: Placing['rows'] = [];
 
 /** What changes, control by control; where it is the one in hand, its value can be typed. */
 function PlacedRows({
@@ -203,11 +204,13 @@ function PlacedRows({
   would: Placing;
   onType: ((id: ControlId, value: number) => void) | null;
 }): ReactNode {
+  // What is heard and what is said come first, the list right after.
+  const rows = useDeferredValue(would.rows, NONE);
   return (
     <div className="list-rows place-rows">
       <Table verticalSpacing={2} fz="sm">
         <Table.Tbody>
-          {would.rows.slice(0, SHOWN).map(({ control: id, from, to }) => {
+          {rows.slice(0, SHOWN).map(({ control: id, from, to }) => {
             const { scale } = controlOf(song, id);
             return (
               <Table.Tr key={id} data-testid={`places-${id}`}>
