@@ -190,7 +190,7 @@ function RampFields({ manner, onManner }: MannerProps): ReactNode {
   );
 }
 
-/** So many are listed one by one, the furthest apart first; of more the number is said above. */
+/** So many are listed one by one, the furthest apart first; how many more there are is said below them. */
 const SHOWN = 40;
 const NONE: Placing['rows'] = [];
 
