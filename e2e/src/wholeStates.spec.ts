@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { cutOut, valueAt } from '@sure-hand/core/curve';
 import { controlOf, laneOf, type Song } from '@sure-hand/core/song';
 import { expect, test, type App, type RidePage } from './app.js';
@@ -218,6 +218,15 @@ test('a snapshot is narrowed by its filter, compared, changed, and used by keys:
   await expect.poll(async () => (await app.song()).song.snapshots).toHaveLength(1);
 });
 
+/** A hand goes down in one place and comes up in another. */
+async function dragOver(page: Page, first: Locator, last: Locator): Promise<void> {
+  const [from, to] = [(await first.boundingBox())!, (await last.boundingBox())!];
+  await page.mouse.move(from.x + 10, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 10, to.y + 10, { steps: 6 });
+  await page.mouse.up();
+}
+
 test('the drums are protected by a drag and kept as a set; what is guarded is not written, and a guard set rolling ends it there', async ({
   page,
   app,
@@ -226,11 +235,7 @@ test('the drums are protected by a drag and kept as a set; what is guarded is no
   await open(ride, 'Guards', 'Guards');
   const cell = (name: string) => page.getByRole('button', { name, exact: true });
   const [first, last] = [cell('Frame drum: level safe'), cell('Mill wheel: pan safe')];
-  const [from, to] = [(await first.boundingBox())!, (await last.boundingBox())!];
-  await page.mouse.move(from.x + 10, from.y + 10);
-  await page.mouse.down();
-  await page.mouse.move(to.x + 10, to.y + 10, { steps: 6 });
-  await page.mouse.up();
+  await dragOver(page, first, last);
   await expect(first).toHaveAttribute('aria-pressed', 'true');
   await expect(last).toHaveAttribute('aria-pressed', 'true');
   await expect(cell('Mill wheel: mute safe')).toHaveAttribute('aria-pressed', 'false');
@@ -253,6 +258,29 @@ test('the drums are protected by a drag and kept as a set; what is guarded is no
   await expect(cell('Lead: pan safe')).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('Alt+Shift+J');
   await expect(cell('Lead: pan safe')).toHaveAttribute('aria-pressed', 'false');
+
+  // A mode is dragged from one channel over others, by a finger and by keys, and given to a family at its heading.
+  const modes = async (...keys: string[]): Promise<(string | undefined)[]> => {
+    const { channels } = (await app.song()).song;
+    return keys.map((key) => channels.find((one) => one.key === key)?.mode);
+  };
+  const mode = (name: string) => page.getByRole('button', { name: new RegExp(`^Mode of ${name}:`) });
+  await mode('Frame drum').click();
+  await page.getByRole('menuitem', { name: /^Latch/ }).click();
+  await expect(mode('Frame drum')).toHaveText('Latch');
+  await dragOver(page, mode('Frame drum'), mode('Mill wheel'));
+  await expect.poll(() => modes('frame-drum', 'mill-wheel', 'lead')).toEqual(['latch', 'latch', 'touch']);
+  await expect(ride.says).toContainText('Mode latch');
+  await page.keyboard.press('Alt+Shift+J');
+  await expect.poll(() => modes('frame-drum', 'mill-wheel')).toEqual(['latch', 'read']);
+  await mode('Mill wheel').focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('3');
+  await expect.poll(() => modes('frame-drum', 'mill-wheel')).toEqual(['touch', 'touch']);
+  await page.getByRole('button', { name: /^Mode of all Voices/ }).click();
+  await page.getByRole('menuitem', { name: 'Write', exact: true }).click();
+  await expect.poll(() => modes('lead', 'frame-drum')).toEqual(['write', 'touch']);
+  for (const _ of 'back') await page.keyboard.press('Alt+Shift+J');
 
   await page.keyboard.press('Alt+5');
   await expect(page.getByTestId('guards-frame-drum')).toContainText('1 by itself; 2 safe');

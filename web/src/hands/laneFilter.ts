@@ -28,6 +28,13 @@ export const KIND_NAMES: Readonly<Record<ControlKind, string>> = {
   inserts: 'Inserts',
 };
 export { CONTROL_KINDS };
+export const MODE_NAMES: Readonly<Record<Mode, string>> = {
+  off: 'Off',
+  read: 'Read',
+  touch: 'Touch',
+  latch: 'Latch',
+  write: 'Write',
+};
 
 /** Grids as one reads them: notes by their parts of a whole one, `T` for triplets. */
 export const GRID_NAMES: Record<Grid, string> = {

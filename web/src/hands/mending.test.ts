@@ -447,17 +447,18 @@ test('an edit of points that were changed from elsewhere meanwhile does nothing,
   const of = { control: LEVEL, layer: 'base' } as const;
   const edit = changedPoints(of, pointsPickedOf(song, { ...of, times: [5] }), (one) => ({ ...one, v: -3 }));
   const said: string[] = [];
-  const made: Edit[] = [];
+  const made: (Edit | 'what hands did')[] = [];
   const on = (now: Song): SongControl =>
     new SongControl(
-      { recorder: { song: now } } as never,
+      { recorder: { song: now }, settle: () => made.push('what hands did') } as never,
       null as never,
       { say: (sentence: string) => said.push(sentence), makeEdit: (one: Edit) => made.push(one) } as never,
     );
   expect(on(song).mend(edit).changed).toEqual([LEVEL]);
   const other = applyEdit(song, { kind: 'clear', controls: [LEVEL], points: { [LEVEL]: [5] } }).song;
   expect(on(other).mend(edit).changed).toEqual([]);
-  expect(made).toEqual([edit]);
+  // What a stop led to is handed over before it.
+  expect(made).toEqual(['what hands did', edit]);
   expect(said).toEqual([
     'voice/level has no point at 5 s with the value -10; it has been changed meanwhile, and nothing was done.',
   ]);

@@ -6,7 +6,17 @@ import { PassRecorder } from '@sure-hand/core/pass';
 import { snapshotWithDefaults, type Snapshot, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { asideRows, asideWords, differenceWords } from './asideWords.js';
-import { cellsBetween, guardedControls, isCellOn, nextPlay, nextPlayWords, statesFor } from './guardCells.js';
+import {
+  carriedFrom,
+  cellFurther,
+  cellsBetween,
+  cellsWords,
+  guardedControls,
+  isCellOn,
+  nextPlay,
+  nextPlayWords,
+  statesFor,
+} from './guardCells.js';
 import { handWords } from './handSentence.js';
 import { guardWords, originParts } from './originWords.js';
 import { controlsPlaced, leftAloneWords, placesWords, placingEdit, placingOf, valuesNow } from './placing.js';
@@ -216,6 +226,34 @@ describe('guards', () => {
     expect(statesFor(after, cells, true)).toEqual({ channels: {} });
     expect(statesFor(after, [{ channel: 'choir', column: 'level' }], false)).toEqual({
       channels: { choir: { safe: ['pan', 'mute', 'sends'] } },
+    });
+  });
+
+  test('a mode is carried from its cell over the modes beneath, whatever column the hand strays into, and never into what is on or off', () => {
+    const song = band();
+    const rows = song.channels.map(({ key }) => key);
+    const lead = { channel: 'lead', column: 'mode' } as const;
+    const cells = cellsBetween(rows, lead, { channel: 'box', column: 'parked' });
+    expect(cells).toEqual(['lead', 'choir', 'box'].map((channel) => ({ channel, column: 'mode' })));
+    const carried = carriedFrom(song, lead);
+    expect(cellsWords(cells, carried)).toBe('Mode touch');
+    expect(statesFor(song, cells, carried)).toEqual({ channels: { choir: { mode: 'touch' }, box: { mode: 'touch' } } });
+    const fromTrim = cellsBetween(rows, { channel: 'box', column: 'trim' }, { channel: 'choir', column: 'mode' });
+    expect(fromTrim.map(({ column }) => column)).toEqual(['trim', 'trim']);
+    expect(statesFor(song, cells, true)).toEqual({ channels: {} });
+    expect(statesFor(song, fromTrim, 'write')).toEqual({ channels: {} });
+  });
+
+  test('a hand finds nothing from a channel that went meanwhile; keys stop at the last cell', () => {
+    const gone = { channel: 'gone', column: 'mode' } as const;
+    expect(cellsBetween(['lead', 'choir'], gone, { channel: 'choir', column: 'mode' })).toEqual([]);
+    expect(cellFurther(['lead', 'choir'], { channel: 'choir', column: 'trim' }, [1, -1])).toEqual({
+      channel: 'choir',
+      column: 'mode',
+    });
+    expect(cellFurther(['lead', 'choir'], { channel: 'lead', column: 'parked' }, [-1, 1])).toEqual({
+      channel: 'lead',
+      column: 'parked',
     });
   });
 

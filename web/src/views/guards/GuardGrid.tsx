@@ -1,19 +1,21 @@
 import type { ReactNode } from 'react';
+import { Menu } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { remedyFor } from '@sure-hand/core/pass';
-import { controlId, type Channel, type ChannelKey, type Song } from '@sure-hand/core/song';
+import { MODES, controlId, type Channel, type ChannelKey, type Mode, type Song } from '@sure-hand/core/song';
 import {
   COLUMN_NAMES,
-  GUARD_COLUMNS,
+  SWITCH_COLUMNS,
   canSet,
   guardedControls,
   isCellOn,
   nextPlayWords,
   type GuardCell,
-  type GuardColumn,
   type NextPlay,
+  type SwitchCell,
 } from '../../hands/guardCells.js';
 import { channelsOf } from '../../hands/families.js';
+import { MODE_NAMES } from '../../hands/laneFilter.js';
 import { remedyWords } from '../../hands/reasonWords.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
@@ -54,7 +56,7 @@ export function GuardGrid({
               song={song}
               channels={channels}
               onChoose={() => choose(channels.map(({ key }) => key))}
-              onSet={(column) => hand.setAll(channels.map(({ key }) => ({ channel: key, column })))}
+              hand={hand}
             />
             {channels.map((channel) => (
               <GuardRow
@@ -80,7 +82,7 @@ const GuardHeads = (): ReactNode => (
     <tr>
       <th scope="col">Channel</th>
       <th scope="col">Mode</th>
-      {GUARD_COLUMNS.map((column) => {
+      {SWITCH_COLUMNS.map((column) => {
         const isKind = column !== 'trim' && column !== 'parked';
         return (
           <th key={column} scope="col" className={isKind ? 'guard-column is-kind' : 'guard-column'}>
@@ -95,36 +97,40 @@ const GuardHeads = (): ReactNode => (
   </thead>
 );
 
-/** A family’s name chooses its channels; its cells set all of them. */
+/** A family’s name chooses its channels; its mode and its cells set all of them. */
 function FamilyHead({
   family,
   song,
   channels,
   onChoose,
-  onSet,
+  hand,
 }: {
   family: string;
   song: Song;
   channels: readonly Channel[];
   onChoose: () => void;
-  onSet: (column: GuardColumn) => void;
+  hand: CellHand;
 }): ReactNode {
+  const keys = channels.map(({ key }) => key);
   return (
     <tr className="guard-family">
-      <th scope="rowgroup" colSpan={2}>
+      <th scope="rowgroup">
         <PlainButton className="link" onClick={onChoose}>
           {family} <span className="guard-count">{channels.length}</span>
         </PlainButton>
       </th>
-      {GUARD_COLUMNS.map((column) => {
-        const cells = channels.map(({ key }) => ({ channel: key, column })).filter((cell) => canSet(song, cell));
+      <td>
+        <FamilyMode family={family} onSet={(mode) => hand.setModes(keys, mode)} />
+      </td>
+      {SWITCH_COLUMNS.map((column) => {
+        const cells = keys.map((channel) => ({ channel, column })).filter((cell) => canSet(song, cell));
         return (
           <td key={column} className="guard-column">
             {cells.length > 0 && (
               <PlainButton
                 className="guard-all"
                 aria-label={`${COLUMN_NAMES[column]} of all ${family}`}
-                onClick={() => onSet(column)}
+                onClick={() => hand.setAll(cells)}
               >
                 all
               </PlainButton>
@@ -136,6 +142,24 @@ function FamilyHead({
     </tr>
   );
 }
+
+/** One mode for all of a family. */
+const FamilyMode = ({ family, onSet }: { family: string; onSet: (mode: Mode) => void }): ReactNode => (
+  <Menu position="bottom-start">
+    <Menu.Target>
+      <PlainButton className="guard-all" aria-label={`Mode of all ${family}`}>
+        all
+      </PlainButton>
+    </Menu.Target>
+    <Menu.Dropdown>
+      {MODES.map((mode) => (
+        <Menu.Item key={mode} onClick={() => onSet(mode)}>
+          {MODE_NAMES[mode]}
+        </Menu.Item>
+      ))}
+    </Menu.Dropdown>
+  </Menu>
+);
 
 function GuardRow({
   song,
@@ -153,6 +177,7 @@ function GuardRow({
   onChoose: () => void;
 }): ReactNode {
   const row = { channel, control: controlId(channel.key, 'level') };
+  const mode = { channel: channel.key, column: 'mode' } as const;
   return (
     <tr className={isChosen ? 'is-chosen' : ''} data-testid={`guards-${channel.key}`}>
       <th scope="row">
@@ -164,10 +189,16 @@ function GuardRow({
           {channel.name}
         </PlainButton>
       </th>
-      <td>
+      <td
+        id={cellId(mode)}
+        className={isHeldIn(hand, mode) ? 'guard-mode is-held' : 'guard-mode'}
+        onPointerDown={(event) => hand.begin(mode, event)}
+        onPointerEnter={() => hand.over(mode)}
+        onKeyDown={(event) => hand.key(mode, event)}
+      >
         <ModeMenu song={song} row={row} />
       </td>
-      {GUARD_COLUMNS.map((column) => (
+      {SWITCH_COLUMNS.map((column) => (
         <Cell key={column} song={song} cell={{ channel: channel.key, column }} hand={hand} name={channel.name} />
       ))}
       <td>
@@ -180,9 +211,11 @@ function GuardRow({
   );
 }
 
-function Cell({ song, cell, hand, name }: { song: Song; cell: GuardCell; hand: CellHand; name: string }): ReactNode {
+const isHeldIn = ({ held }: CellHand, { channel, column }: GuardCell): boolean =>
+  held.some((one) => one.channel === channel && one.column === column);
+
+function Cell({ song, cell, hand, name }: { song: Song; cell: SwitchCell; hand: CellHand; name: string }): ReactNode {
   if (!canSet(song, cell)) return <td className="guard-column" />;
-  const isHeld = hand.held.some((one) => one.channel === cell.channel && one.column === cell.column);
   const isOn = isCellOn(song, cell);
   const what =
     cell.column === 'trim'
@@ -191,7 +224,7 @@ function Cell({ song, cell, hand, name }: { song: Song; cell: GuardCell; hand: C
         ? 'parked'
         : `${COLUMN_NAMES[cell.column].toLowerCase()} safe`;
   return (
-    <td className={isHeld ? 'guard-column is-held' : 'guard-column'}>
+    <td className={isHeldIn(hand, cell) ? 'guard-column is-held' : 'guard-column'}>
       <button
         type="button"
         id={cellId(cell)}

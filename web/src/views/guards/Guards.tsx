@@ -47,8 +47,8 @@ export function Guards(): ReactNode {
           ]}
         />
         <Text fz="xs" c="dimmed">
-          Drag over cells to set many; a family’s or a VCA’s name chooses its channels. Arrows go from cell to cell,
-          Enter sets, Shift extends.
+          Drag over cells to set many, modes too; a family’s or a VCA’s name chooses its channels. Arrows go on, Shift
+          extends, Enter or 1 to 5 sets.
         </Text>
       </Group>
       <GuardGrid song={song} families={families} next={next} />

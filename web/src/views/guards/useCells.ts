@@ -1,18 +1,23 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import type { ChannelKey, Song } from '@sure-hand/core/song';
+import { MODES, type ChannelKey, type Mode, type Song } from '@sure-hand/core/song';
 import {
-  COLUMN_NAMES,
-  GUARD_COLUMNS,
   canSet,
+  carriedFrom,
+  cellFurther,
   cellsBetween,
+  cellsWords,
   isCellOn,
   statesFor,
+  type CellState,
   type GuardCell,
+  type SwitchCell,
 } from '../../hands/guardCells.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 
-/** Cells under a hand: from where it began to where it is, and whether they are being set or taken off. */
-type Held = { readonly from: GuardCell; readonly to: GuardCell; readonly on: boolean };
+/** Cells from where a hand began to where it is. */
+type Reach = { readonly from: GuardCell; readonly to: GuardCell };
+/** Cells under a hand, and what it sets them to. */
+type Held = Reach & { readonly carries: CellState };
 
 /** The hand on the cells of the guards. */
 export type CellHand = {
@@ -22,11 +27,18 @@ export type CellHand = {
   readonly over: (cell: GuardCell) => void;
   readonly key: (cell: GuardCell, event: KeyboardEvent) => void;
   /** Sets some cells, or takes them off where all of them are set. */
-  readonly setAll: (cells: readonly GuardCell[]) => void;
+  readonly setAll: (cells: readonly SwitchCell[]) => void;
+  readonly setModes: (channels: readonly ChannelKey[], mode: Mode) => void;
 };
 
 /** Where a cell is in the page. */
 export const cellId = ({ channel, column }: GuardCell): string => `guard ${channel} ${column}`;
+
+/** Gives a cell the focus: it is a button, or has one. */
+function focusCell(cell: GuardCell): void {
+  const one = document.getElementById(cellId(cell));
+  (one?.querySelector('button') ?? one)?.focus();
+}
 
 const STEPS: Record<string, readonly [row: number, column: number]> = {
   ArrowUp: [-1, 0],
@@ -35,30 +47,19 @@ const STEPS: Record<string, readonly [row: number, column: number]> = {
   ArrowRight: [0, 1],
 };
 
-/** The cell a step further, held at the ends. */
-function stepped(
-  rows: readonly ChannelKey[],
-  { channel, column }: GuardCell,
-  [down, right]: readonly [number, number],
-): GuardCell {
-  const within = (i: number, length: number): number => Math.max(0, Math.min(length - 1, i));
-  return {
-    channel: rows[within(rows.indexOf(channel) + down, rows.length)]!,
-    column: GUARD_COLUMNS[within(GUARD_COLUMNS.indexOf(column) + right, GUARD_COLUMNS.length)]!,
-  };
-}
-
 /** Sets cells; one of a channel that is chosen with others stands for all of those. */
-function useSetting(song: Song, together: ReadonlySet<ChannelKey>): (cells: readonly GuardCell[], on: boolean) => void {
+function useSetting(
+  song: Song,
+  together: ReadonlySet<ChannelKey>,
+): (cells: readonly GuardCell[], to: CellState) => void {
   const { guards } = useOpenSong();
-  return (cells, on) => {
+  return (cells, to) => {
     const all = cells.flatMap((cell) =>
       together.size > 1 && together.has(cell.channel)
         ? [...together].map((channel) => ({ channel, column: cell.column }))
         : [cell],
     );
-    const columns = [...new Set(cells.map(({ column }) => COLUMN_NAMES[column]))].join(', ');
-    guards.set(statesFor(song, all, on), `${columns} ${on ? 'set' : 'taken off'}`);
+    guards.set(statesFor(song, all, to), cellsWords(cells, to));
   };
 }
 
@@ -82,15 +83,21 @@ function useEnds(isHeld: () => boolean, finish: () => void, giveUp: () => void):
   }, []);
 }
 
-/** A drag over cells sets all between, as does Enter with what Shift and the arrows have reached. Esc gives a drag up. */
+/** A mode is carried from its cell to others; on its cell alone the hand asks for the menu. */
+const isMenu = ({ from, to }: Reach): boolean => from.column === 'mode' && from.channel === to.channel;
+
+/**
+ * A drag over cells sets all between, as does Enter with what Shift and the arrows have reached: what is on or off becomes what the
+ * first cell becomes, modes become the mode of the first. Esc gives a drag up.
+ */
 export function useCells(song: Song, rows: readonly ChannelKey[], together: ReadonlySet<ChannelKey>): CellHand {
   const [held, hold] = useState<Held | null>(null);
-  const [reach, setReach] = useState<{ readonly from: GuardCell; readonly to: GuardCell } | null>(null);
+  const [reach, setReach] = useState<Reach | null>(null);
   const set = useSetting(song, together);
   const finish = (): void => {
     if (!held) return;
     hold(null);
-    set(cellsBetween(rows, held.from, held.to), held.on);
+    if (!isMenu(held)) set(cellsBetween(rows, held.from, held.to), held.carries);
   };
   useEnds(
     () => held !== null,
@@ -101,22 +108,28 @@ export function useCells(song: Song, rows: readonly ChannelKey[], together: Read
   return {
     held: shown ? cellsBetween(rows, shown.from, shown.to) : [],
     begin: (cell, event) => {
-      if (event.button !== 0) return;
+      const under = event.target as Element;
+      // A menu lies over the cells, but is none of them.
+      if (event.button !== 0 || !event.currentTarget.contains(under)) return;
       // Other cells have to hear of a finger that began on this one.
-      if (event.currentTarget.hasPointerCapture(event.pointerId))
-        event.currentTarget.releasePointerCapture(event.pointerId);
+      if (under.hasPointerCapture(event.pointerId)) under.releasePointerCapture(event.pointerId);
       setReach(null);
-      hold({ from: cell, to: cell, on: !isCellOn(song, cell) });
+      hold({ from: cell, to: cell, carries: carriedFrom(song, cell) });
     },
     over: (cell) => held && hold({ ...held, to: cell }),
     key: (cell, event) => {
+      if (!event.currentTarget.contains(event.target as Element)) return;
       const step = STEPS[event.key];
+      const reached = reach ?? { from: cell, to: cell };
+      const digit =
+        cell.column === 'mode' && !event.altKey && !event.ctrlKey ? MODES[Number(event.key) - 1] : undefined;
       if (step) {
-        const to = stepped(rows, cell, step);
-        setReach(event.shiftKey ? { from: reach?.from ?? cell, to } : null);
-        document.getElementById(cellId(to))?.focus();
-      } else if (event.key === 'Enter')
-        set(reach ? cellsBetween(rows, reach.from, reach.to) : [cell], !isCellOn(song, reach?.from ?? cell));
+        const to = cellFurther(rows, cell, step);
+        setReach(event.shiftKey ? { from: reached.from, to } : null);
+        focusCell(to);
+      } else if (digit) set(cellsBetween(rows, reached.from, reached.to), digit);
+      else if (event.key === 'Enter' && !isMenu(reached))
+        set(cellsBetween(rows, reached.from, reached.to), carriedFrom(song, reached.from));
       else return;
       event.preventDefault();
       event.stopPropagation();
@@ -125,5 +138,10 @@ export function useCells(song: Song, rows: readonly ChannelKey[], together: Read
       const settable = cells.filter((cell) => canSet(song, cell));
       set(settable, !settable.every((cell) => isCellOn(song, cell)));
     },
+    setModes: (channels, mode) =>
+      set(
+        channels.map((channel) => ({ channel, column: 'mode' })),
+        mode,
+      ),
   };
 }

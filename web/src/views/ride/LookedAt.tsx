@@ -1,16 +1,15 @@
 import type { ReactNode } from 'react';
 import { Menu } from '@mantine/core';
 import { IconCheck, IconFilter, IconMagnet, IconWaveSine, IconX } from '@tabler/icons-react';
-import { MODES, type Mode } from '@sure-hand/core/song';
+import { MODES } from '@sure-hand/core/song';
 import { GRIDS } from '@sure-hand/core/time';
-import { CONTROL_KINDS, GRID_NAMES, KIND_NAMES, NO_FILTER, isFiltering } from '../../hands/laneFilter.js';
+import { CONTROL_KINDS, GRID_NAMES, KIND_NAMES, MODE_NAMES, NO_FILTER, isFiltering } from '../../hands/laneFilter.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { Tip } from '../../parts/Tip.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { filtered, gridChosen } from '../../store/viewSlice.js';
 import { NameFilter } from './NameFilter.js';
 
-const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
 /** Which rows are looked at, and what hands snap to: in the corner over the heads. */
 export function LookedAt(): ReactNode {
   const dispatch = useAppDispatch();

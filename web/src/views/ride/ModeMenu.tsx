@@ -7,11 +7,11 @@ import {
   modeInForce,
   type Channel,
   type ControlKind,
-  type Mode,
   type Song,
 } from '@sure-hand/core/song';
 import { channelsModedWith } from '@sure-hand/core/groups';
 import { channelsOf } from '../../hands/families.js';
+import { MODE_NAMES } from '../../hands/laneFilter.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useViewParts } from '../../store/store.js';
 import { PlainButton } from '../../parts/PlainButton.js';
@@ -19,8 +19,6 @@ import type { ChannelRow } from './rideLayout.js';
 
 /** The channel that it is the menu of, and the control that stands in front. */
 type Row = Pick<ChannelRow, 'channel' | 'control'>;
-
-const MODE_NAMES: Record<Mode, string> = { off: 'Off', read: 'Read', touch: 'Touch', latch: 'Latch', write: 'Write' };
 
 /** The mode of a channel, and what opens its menu: which is made when it is asked for, since there may be hundreds. */
 export function ModeMenu({ song, row }: { song: Song; row: Row }): ReactNode {
