@@ -46,6 +46,16 @@ describe('the edit of a pass', () => {
     expect(valueAt(laneOf(song, 'voice/level').trim, LEVEL_LAW, 0, 2.5)).toBe(1.5);
   });
 
+  test('of one song is the very same act however often it is asked for, and another one of another song or edit', () => {
+    const song = testSong();
+    const once = applyEdit(song, pass);
+    expect(applyEdit(song, pass)).toBe(once);
+    const other = applyEdit(song, { kind: 'rest', values: { 'voice/level': -3 } });
+    expect(laneOf(other.song, 'voice/level')).toEqual({ ...laneOf(song, 'voice/level'), rest: -3 });
+    expect(applyEdit(song, pass)).toEqual(once);
+    expect(laneOf(applyEdit(other.song, pass).song, 'voice/level').rest).toBe(-3);
+  });
+
   test('is taken back exactly, and leaves lanes it did not write the same objects', () => {
     const before = testSong({ lanes: { 'fiddle/pan': { rest: 0.5 } } });
     const { song, inverse } = applyEdit(before, pass);

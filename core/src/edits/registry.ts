@@ -86,8 +86,20 @@ const KINDS = new Map(EDIT_KINDS.map((one) => [one.kind, one as unknown as EditK
 export const editKind = (kind: string): EditKind<Edit> | undefined => KINDS.get(kind as Edit['kind']);
 const kindOf = (edit: Edit): EditKind<Edit> => KINDS.get(edit.kind)!;
 
-/** Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it. */
-export const applyEdit = (song: Song, edit: Edit): Applied => kindOf(edit).apply(song, edit);
+/** What was applied last to a song, as long as the song itself is held: what is counted first, then heard, then kept is one act. */
+const lastApplied = new WeakMap<Song, { readonly edit: Edit; readonly applied: Applied }>();
+
+/**
+ * Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it; the same edit of
+ * the same song, one after the other, gives back the very same.
+ */
+export function applyEdit(song: Song, edit: Edit): Applied {
+  const last = lastApplied.get(song);
+  if (last?.edit === edit) return last.applied;
+  const applied = kindOf(edit).apply(song, edit);
+  lastApplied.set(song, { edit, applied });
+  return applied;
+}
 
 /** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */
 export const isUndoStep = (edit: Edit): boolean => kindOf(edit).isUndoStep;
