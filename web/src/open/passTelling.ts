@@ -24,12 +24,14 @@ const sameCurves = (a: Lane | undefined, b: Lane | undefined): boolean =>
  * or its lanes are not as it left them.
  */
 export class PassTelling {
-  /** What the next play would do, besides where it begins, as the receipt came. */
-  #play = '';
+  /** What the next play would do, besides where it begins, as what is told came. */
+  #play: string;
   /** Its lanes as it left them, then as each change of its spans did: taken back or done again they stand as one of these. */
   #states: readonly PassStood[] = [];
 
-  constructor(readonly session: HandSession) {}
+  constructor(readonly session: Pick<HandSession, 'recorder' | 'isRolling'>) {
+    this.#play = this.#whatPlayDoes();
+  }
 
   passMade({ receipt, lanes, key }: PassMade, number: number | null = null): void {
     const { song } = this.session.recorder;
