@@ -32,6 +32,7 @@ const zones = parts.flatMap((target) =>
 /** Within the core, what a part builds on. */
 const CORE_ORDER = [
   'units',
+  'effects',
   'loudness',
   'curve',
   'time',

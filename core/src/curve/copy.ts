@@ -1,4 +1,4 @@
-import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
+import { travelOf, unitOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
 import { Curve } from './curve.js';
 import { drawnPath } from './drawnPath.js';
 import type { LaneCurve } from './lift.js';
@@ -12,10 +12,10 @@ export type Mapping = 'travel' | 'value' | 'offset';
 /** Where a piece goes: the law of the layer it goes to, and the time at which it begins there. */
 export type Goal = { readonly law: Law; readonly at: Seconds };
 
-/** How values come from one throw to another: between dB as they are, or as offsets; else by where they stand. */
+/** How values come from one throw to another: between those of one unit as they are, or as offsets; else by where they stand. */
 export function mappingBetween(from: Law, to: Law): Mapping {
-  const areInDb = [from, to].every(({ kind }) => kind === 'level' || kind === 'trim');
-  if (!areInDb || from.kind === to.kind) return 'travel';
+  const unit = unitOf(from);
+  if (unit === null || unit !== unitOf(to) || isSameLaw(from, to)) return 'travel';
   return to.kind === 'trim' ? 'offset' : 'value';
 }
 

@@ -1,12 +1,13 @@
 import {
   LEVEL_CORNERS_DB,
-  LEVEL_LAW,
   MAX_LEVEL_DB,
   SILENCE_DB,
   clamp,
+  rangeOf,
   travelOf,
   valueOf,
   type Db,
+  type Law,
   type Seconds,
 } from '../units/index.js';
 import { Curve } from './curve.js';
@@ -19,7 +20,7 @@ import { splice } from './splice.js';
 export const FOLD = { withinDb: 0.02, withinTravel: 1e-4, looks: 7, deepest: 14 } as const;
 const FLOOR_DB = LEVEL_CORNERS_DB[0]!;
 
-/** A base curve with the trim in it, and where +12 dB kept it from being as loud as both together. */
+/** A base curve with the trim in it, and where the top of its throw (+12 dB of a level) kept it from all of both together. */
 export type Folded = { readonly points: Curve; readonly clamped: readonly Range[] };
 
 /** What is heard together in dB: a base, what is added to it (its trim, a VCA's layers), and where the song ends. */
@@ -85,8 +86,8 @@ function soundingStretches({ points, rest }: LaneCurve): Range[] {
   return stretches;
 }
 
-/** What is heard of a base and its trim: silence stays silence, +12 dB is the most. */
-export const trimmedDb = (base: Db, trim: Db): Db => heldDb([base, trim]);
+/** What is heard of a base of a law and its trim: of a level silence stays silence and +12 dB is the most, a parameter stays in its own range. */
+export const trimmedDb = (law: Law, base: Db, trim: Db): Db => heldBy(law, [base, trim]);
 
 /** The sum of levels in dB as one lane can hold it: silence in any of them is silence, +12 dB is the most. */
 export const heldDb = (levels: readonly Db[]): Db =>
@@ -97,6 +98,20 @@ export const heldDb = (levels: readonly Db[]): Db =>
         SILENCE_DB,
         MAX_LEVEL_DB,
       );
+
+/** The sum of values in dB as a lane of a law can hold it: a level's as {@link heldDb} has it, a parameter's within its own range. */
+function heldBy(law: Law, levels: readonly Db[]): Db {
+  if (law.kind === 'level') return heldDb(levels);
+  const { min, max } = rangeOf(law);
+  return clamp(
+    levels.reduce((sum, db) => sum + db, 0),
+    min,
+    max,
+  );
+}
+
+/** Where values of a law turn from one straight line of the throw into another. */
+const cornersOf = (law: Law): readonly Db[] => (law.kind === 'level' ? LEVEL_CORNERS_DB : Object.values(rangeOf(law)));
 
 /** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
 function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[]): Point[] {
@@ -109,12 +124,14 @@ function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[
     const levels = (t: Seconds): readonly Db[] =>
       t === b ? ends : all.map((one) => valueAt(one.points, one.law, one.rest, t));
     const raw = (t: Seconds): Db => levels(t).reduce((sum, db) => sum + db, 0);
-    const sum = (t: Seconds): Db => heldDb(levels(t));
-    const turns = [a, ...crossings(raw, a, b), b];
+    const sum = (t: Seconds): Db => heldBy(base.law, levels(t));
+    const { min, max } = rangeOf(base.law);
+    const isOver = (db: Db): boolean => db > max + 1e-9 || (base.law.kind !== 'level' && db < min - 1e-9);
+    const turns = [a, ...crossings(raw, base.law, a, b), b];
     for (let k = 0; k + 1 < turns.length; k++)
-      straighten(sum, turns[k]!, turns[k + 1]!, (from, to) => {
+      straighten({ valueOfTime: sum, law: base.law }, turns[k]!, turns[k + 1]!, (from, to) => {
         points.push(linePoint(from, sum(from)), linePoint(to, sum(to)));
-        if (raw((from + to) / 2) > MAX_LEVEL_DB + 1e-9) addRange(clamped, from, to);
+        if (isOver(raw((from + to) / 2))) addRange(clamped, from, to);
       });
   }
   return joined(points);
@@ -134,16 +151,16 @@ function knotsIn(all: readonly LaneCurve[], [a, b]: Range): Seconds[] {
   for (const { points, law, rest } of all)
     if (law.kind === 'level')
       for (let i = 0; i + 1 < knots.length; i++)
-        corners.push(...crossings((t) => valueAt(points, law, rest, t), knots[i]!, knots[i + 1]!));
+        corners.push(...crossings((t) => valueAt(points, law, rest, t), law, knots[i]!, knots[i + 1]!));
   return [...new Set([...knots, ...corners])].sort((x, y) => x - y);
 }
 
-/** Where a value that only goes up or down between two times crosses corners of the level law. */
-function crossings(valueOfTime: (t: Seconds) => Db, a: Seconds, b: Seconds): Seconds[] {
+/** Where a value that only goes up or down between two times crosses corners of a law. */
+function crossings(valueOfTime: (t: Seconds) => Db, law: Law, a: Seconds, b: Seconds): Seconds[] {
   const near = (b - a) * 1e-9;
   const [first, last] = [valueOfTime(a), valueOfTime(b - near)];
   const found: Seconds[] = [];
-  for (const corner of LEVEL_CORNERS_DB) {
+  for (const corner of cornersOf(law)) {
     if (Math.min(first, last) >= corner - 1e-9 || Math.max(first, last) <= corner + 1e-9) continue;
     let [low, high] = [a, b];
     while (high - low > 1e-9 && (low + high) / 2 > low) {
@@ -158,27 +175,28 @@ function crossings(valueOfTime: (t: Seconds) => Db, a: Seconds, b: Seconds): Sec
 
 /** Calls back with stretches of [a, b] over which a value goes straight in travel, as closely as {@link FOLD} has it. */
 function straighten(
-  valueOfTime: (t: Seconds) => Db,
+  sum: { readonly valueOfTime: (t: Seconds) => Db; readonly law: Law },
   a: Seconds,
   b: Seconds,
   take: (from: Seconds, to: Seconds) => void,
   depth = 0,
 ): void {
-  const [x0, x1] = [travelOf(LEVEL_LAW, valueOfTime(a)), travelOf(LEVEL_LAW, valueOfTime(b))];
+  const { valueOfTime, law } = sum;
+  const [x0, x1] = [travelOf(law, valueOfTime(a)), travelOf(law, valueOfTime(b))];
   let isStraight = true;
   for (let k = 1; k <= FOLD.looks && isStraight; k++) {
     const share = k / (FOLD.looks + 1);
     const v = valueOfTime(a + (b - a) * share);
     const x = x0 + (x1 - x0) * share;
     isStraight =
-      v > FLOOR_DB
-        ? Math.abs(valueOf(LEVEL_LAW, x) - v) <= FOLD.withinDb
-        : Math.abs(x - travelOf(LEVEL_LAW, v)) <= FOLD.withinTravel;
+      v > FLOOR_DB || law.kind !== 'level'
+        ? Math.abs(valueOf(law, x) - v) <= FOLD.withinDb
+        : Math.abs(x - travelOf(law, v)) <= FOLD.withinTravel;
   }
   if (isStraight || depth >= FOLD.deepest || b - a < 1e-6) return take(a, b);
   const mid = (a + b) / 2;
-  straighten(valueOfTime, a, mid, take, depth + 1);
-  straighten(valueOfTime, mid, b, take, depth + 1);
+  straighten(sum, a, mid, take, depth + 1);
+  straighten(sum, mid, b, take, depth + 1);
 }
 
 /** Ends of stretches that meet with one value are one point. */

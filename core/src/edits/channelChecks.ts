@@ -1,5 +1,5 @@
 import { vcaRing } from '../groups/index.js';
-import { channelOf, feedRing, type Song } from '../song/index.js';
+import { channelOf, feedRing, insertsWrong, keysOf, type Song } from '../song/index.js';
 
 /** What is wrong with a song's channels and how they feed each other: keys, buses, outputs, VCAs, loops; null where nothing is. */
 export function channelsWrong(song: Song): string | null {
@@ -10,7 +10,15 @@ export function channelsWrong(song: Song): string | null {
   }
   if (song.channels.filter((channel) => channel.kind === 'main').length > 1)
     return 'The song has more than one main channel; keep one.';
-  for (const { name, kind, output, sends, members } of song.channels) {
+  for (const channel of song.channels) {
+    const { name, kind, output, sends, members } = channel;
+    const wrong = insertsWrong(channel);
+    if (wrong) return wrong;
+    const silent = keysOf(channel).find((key) => !keys.has(key) || channelOf(song, key)!.kind === 'vca');
+    if (silent !== undefined)
+      return keys.has(silent)
+        ? `An insert of ${name} listens to “${silent}”, which is a VCA and carries no audio.`
+        : `An insert of ${name} listens to the channel “${silent}”, which the song does not have.`;
     for (const named of [...members, ...sends.map((send) => send.bus)])
       if (!keys.has(named)) return `${name} names the channel “${named}”, which the song does not have.`;
     const bus = sends.find((send) => channelOf(song, send.bus)!.kind !== 'bus');
@@ -26,5 +34,5 @@ export function channelsWrong(song: Song): string | null {
     return `The VCAs ${held.map((key) => channelOf(song, key)!.name).join(' → ')} hold each other in a ring; take one out of the other.`;
   const fed = feedRing(song);
   const names = fed?.map((key) => channelOf(song, key)!.name).join(' → ');
-  return fed ? `Outputs and sends feed back in a loop: ${names}. Take one of them out.` : null;
+  return fed ? `Outputs, sends and keys of inserts feed back in a loop: ${names}. Take one of them out.` : null;
 }

@@ -10,6 +10,9 @@ import { foldTrim } from './kinds/foldTrim.js';
 import { gang } from './kinds/gang.js';
 import { guard } from './kinds/guard.js';
 import { guardSet } from './kinds/guardSet.js';
+import { copyInsert } from './kinds/copyInsert.js';
+import { insert } from './kinds/insert.js';
+import { insertOrder } from './kinds/insertOrder.js';
 import { lanesKind } from './kinds/lanes.js';
 import { lift } from './kinds/lift.js';
 import { mark } from './kinds/mark.js';
@@ -69,6 +72,9 @@ export const EDIT_KINDS = [
   removeChannel,
   output,
   send,
+  insert,
+  insertOrder,
+  copyInsert,
   gang,
   vca,
   snapshot,

@@ -1,4 +1,4 @@
-import { Ajv, type ValidateFunction } from 'ajv';
+import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import { EDIT_KINDS, completedEdit, editKind, type Edit } from '../edits/index.js';
 import type { Song } from '../song/index.js';
 import { called, isTooDeep } from './outside.js';
@@ -11,7 +11,7 @@ const compiled = new Map<string, ValidateFunction>();
 
 /** The check of a kind's shape, compiled when the first edit of that kind is read: all of them take a quarter of a second. */
 function checkOf({ kind, schema }: { readonly kind: string; readonly schema: object }): ValidateFunction {
-  ajv ??= new Ajv({ strict: false, strictNumbers: true, discriminator: true });
+  ajv ??= new Ajv({ verbose: true, strict: false, strictNumbers: true, discriminator: true });
   const check = compiled.get(kind) ?? ajv.compile(schema);
   compiled.set(kind, check);
   return check;
@@ -19,6 +19,13 @@ function checkOf({ kind, schema }: { readonly kind: string; readonly schema: obj
 
 /** Makes ready for edits of a kind: the first of them then takes no longer than any other. */
 export const readyToRead = (kind: Edit['kind']): void => void checkOf(editKind(kind)!);
+
+/** Of what is wrong with something that may also be null, what is wrong with it as it is: the furthest in. */
+function tellingError(errors: readonly ErrorObject[]): ErrorObject {
+  const telling = errors.filter(({ keyword, schema }) => keyword !== 'anyOf' && schema !== 'null');
+  const depth = ({ instancePath }: ErrorObject): number => instancePath.split('/').length;
+  return telling.reduce((most, one) => (depth(one) > depth(most) ? one : most), telling[0] ?? errors[0]!);
+}
 
 const refuse = (sentence: string): Read<Edit> => ({ ok: false, sentence });
 
@@ -35,7 +42,7 @@ export function readEdit(song: Song, json: unknown): Read<Edit> {
   }
   const check = checkOf(kind);
   if (!check(apart(json).bare)) {
-    const error = check.errors![0]!;
+    const error = tellingError(check.errors!);
     return refuse(
       `The ${kind.kind} edit is wrong at ${error.instancePath || 'its top'}: it ${error.message ?? 'is not valid'}.`,
     );

@@ -5,7 +5,6 @@ import {
   controlsOf,
   gangWithDefaults,
   guardSetWithDefaults,
-  isInsertId,
   snapshotWithDefaults,
   turnedOver,
   type Channel,
@@ -140,8 +139,6 @@ function laneWithDefaults(lane: SparseLane, rest: number): Lane {
 
 function lanesWrong(song: Song): string | null {
   for (const [id, lane] of Object.entries(song.lanes)) {
-    // Parameters of inserts are kept as they stand until there are inserts.
-    if (isInsertId(id) && !controlsOf(song).has(id)) continue;
     const wrong = laneWrong(song, id, lane);
     if (wrong) return wrong;
   }

@@ -1,6 +1,7 @@
 export { channelsModedWith, companionsOf, gangOf, gangsWrong, goesMirrored } from './gangs.js';
 export {
   effectiveValueAt,
+  heardValue,
   levelParts,
   mutedBy,
   ownBySong,

@@ -1,4 +1,5 @@
-import { controlId, controlOf, isInDb, ownValueAt, type ControlId, type Song } from '../song/index.js';
+import { trimmedDb } from '../curve/index.js';
+import { controlId, controlOf, isInDb, isLevel, ownValueAt, type ControlId, type Song } from '../song/index.js';
 import type { Db, Seconds } from '../units/index.js';
 import { sumDb, vcasOver } from './vcaSum.js';
 
@@ -41,9 +42,14 @@ export const ownBySong =
     ownValueAt(song, id, t);
 
 /** A control's value as heard at t: with its trim and, for a channel's level or mute, with every VCA over it. */
-export function effectiveValueAt(song: Song, id: ControlId, t: Seconds): number {
+export const effectiveValueAt = (song: Song, id: ControlId, t: Seconds): number =>
+  heardValue(song, id, ownBySong(song, t));
+
+/** The same by where each control is by its own lane. */
+export function heardValue(song: Song, id: ControlId, own: OwnAt): number {
   const control = controlOf(song, id);
-  const own = ownBySong(song, t);
   if (control.kind === 'mute') return mutedBy(song, control.channel, own).length ? 1 : 0;
-  return isInDb(control) ? levelParts(song, id, own).sum : own(id).base;
+  if (isLevel(control)) return levelParts(song, id, own).sum;
+  const { base, trim } = own(id);
+  return isInDb(control) ? trimmedDb(control.law, base, trim) : base;
 }

@@ -1,5 +1,6 @@
 import type { Range } from '../curve/index.js';
 import type { Frames } from '../units/index.js';
+import { tailOf } from './insertRack.js';
 import type { MixPlan } from './plan.js';
 import { TAIL_SEC } from './returnSound.js';
 import { MAX_BLOCK, MixRenderer, type SampleSource } from './renderer.js';
@@ -13,9 +14,15 @@ export function framesOf(plan: MixPlan, range: Range | null): readonly [Frames, 
   return [Math.round(range[0] * plan.sampleRate), Math.round(range[1] * plan.sampleRate)];
 }
 
-/** How much earlier a mix must begin for its returns to have all they had: their longest tail. */
-const leadIn = ({ nodes, sampleRate }: MixPlan): Frames =>
-  Math.round(sampleRate * Math.max(0, ...nodes.map(({ sound }) => (sound ? TAIL_SEC[sound] : 0))));
+/** How much earlier a mix must begin for its returns and inserts to have all they had: their longest tails; all of it where there is no telling. */
+function leadIn(plan: MixPlan): Frames {
+  const { nodes, sampleRate } = plan;
+  const tails = nodes.map((node) => tailOf(node, sampleRate));
+  if (tails.some((frames) => frames < 0)) return Infinity;
+  const returns = nodes.map(({ sound }) => (sound ? Math.round(TAIL_SEC[sound] * sampleRate) : 0));
+  // One after the other on the way out.
+  return tails.reduce((sum, frames) => sum + frames, 0) + Math.max(0, ...returns);
+}
 
 /** Renders [from, to) of a plan into a sink: the mix as it is heard, with nobody's hand on it. */
 export function bounce(

@@ -2,6 +2,8 @@ import { CurveReader, SHAPE_CODE } from '../curve/index.js';
 import {
   gainOfTravel,
   levelGainInPlace,
+  ownValueInPlace,
+  TRIM_REACH_DB,
   trimGainInPlace,
   type Frames,
   type Gain,
@@ -74,6 +76,19 @@ export class ControlReader {
     found[FOUND.trim] = found[FOUND.travel]!;
     trimGainInPlace(found, FOUND.trim);
     found[FOUND.gain]! *= found[FOUND.trim]!;
+  }
+
+  /** Finds the value of a control with a range of its own, in its unit; where it is in dB with its trim, within that range. */
+  readOwnValue(frame: Frames, hands: HandTable | null): void {
+    const { found } = this;
+    const { law } = this.plan;
+    this.readTravel(frame, false, hands);
+    found[FOUND.value] = found[FOUND.travel]!;
+    ownValueInPlace(law, found, FOUND.value);
+    if (!('min' in law) || law.unit !== 'dB' || !this.#findTrim(frame, false, hands)) return;
+    found[FOUND.value]! += (2 * found[FOUND.travel]! - 1) * TRIM_REACH_DB;
+    if (found[FOUND.value]! < law.min) found[FOUND.value] = law.min;
+    if (found[FOUND.value]! > law.max) found[FOUND.value] = law.max;
   }
 
   /** Finds the travel of the trim; whether there is any. */

@@ -11,7 +11,9 @@ export const FOUND = {
   at: 2,
   /** The gain of its trim. */
   trim: 3,
-  length: 4,
+  /** The value of a control with a range of its own, its trim included. */
+  value: 4,
+  length: 5,
 } as const;
 
 /** The frame of what never comes. */

@@ -3,7 +3,7 @@ import { gainOfDb, asBalance, leftGain, leftGainInPlace, type Frames, type Gain,
 import { ControlReader } from './controlReader.js';
 import { FOUND, NEVER } from './found.js';
 import { DOES, type HandTable } from './hands.js';
-import type { MixPlan, NodePlan } from './plan.js';
+import { feedsOf, type MixPlan, type NodePlan } from './plan.js';
 
 /** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
 export const GAIN = { gridFrames: 64, slewSec: 0.002, slews: 4, jump: 1e-7 } as const;
@@ -44,7 +44,8 @@ class PanGains {
 }
 
 /**
- * The gains of a channel over time, two (left, right) for each of its feeds: its output first, then its sends. They go
+ * The gains of a channel over time, two (left, right) for each of its feeds: its output first, then its sends, then what listens to
+ * it as a key: after its level, before its pan. They go
  * straight from knot to knot, where knots are the points of all its curves and every 64 frames of the song; a jump is
  * spread over 2 ms from its frame. What they are at a frame does not depend on where blocks begin, so a bounce is the
  * live mix sample for sample.
@@ -85,7 +86,7 @@ export class NodeGains {
     mix: MixPlan,
     feed: number,
   ) {
-    this.#heard = mix.heard.slice(feed, feed + 1 + plan.sends.length);
+    this.#heard = mix.heard.slice(feed, feed + feedsOf(plan));
     this.slewFrames = Math.round(GAIN.slewSec * mix.sampleRate);
     const readers: ControlReader[] = [];
     const reader = (slot: number): ControlReader => {
@@ -107,7 +108,7 @@ export class NodeGains {
     }));
     this.#readers = readers;
     this.#still = readers.every((one) => one.isStill);
-    const sides = 2 * (1 + plan.sends.length);
+    const sides = 2 * feedsOf(plan);
     this.starts = new Float64Array(sides);
     this.slopes = new Float64Array(sides);
     this.#end = new Float64Array(sides);
@@ -195,10 +196,10 @@ export class NodeGains {
     this.#frames[POINT] = NEVER;
     this.#slewFrom.set(other.#slewFrom);
     this.#frames[SLEWS_UNTIL] = other.#frames[SLEWS_UNTIL]!;
-    for (let feed = 0; feed <= this.plan.sends.length; feed++) {
-      const before = feed ? 1 + other.plan.sends.findIndex((send) => send.bus === this.plan.sends[feed - 1]!.bus) : 0;
+    for (let feed = 0; feed < feedsOf(this.plan); feed++) {
+      const before = this.#placeIn(other, feed);
       // A send that was not there comes in from silence.
-      if (feed && !before) continue;
+      if (before < 0) continue;
       for (let side = 0; side < 2; side++) {
         const [here, there] = [2 * feed + side, 2 * before + side];
         this.starts[here] = other.starts[there]!;
@@ -209,6 +210,15 @@ export class NodeGains {
     }
     if (hands) this.#handsOn = this.#anyHand(hands);
     this.#begin(frame, hands);
+  }
+
+  /** Where another plan's gains have the same feed; −1 where they have none. */
+  #placeIn({ plan }: NodeGains, feed: number): number {
+    const { sends } = this.plan;
+    if (feed === 0) return 0;
+    if (feed > sends.length) return plan.isKey ? 1 + plan.sends.length : -1;
+    const there = plan.sends.findIndex((send) => send.bus === sends[feed - 1]!.bus);
+    return there < 0 ? -1 : 1 + there;
   }
 
   /** Whether a jump is still being spread at a frame. */
@@ -309,6 +319,9 @@ export class NodeGains {
       now[2 * s + 2] = gain > 0 ? gain * sides[0]! : 0;
       now[2 * s + 3] = gain > 0 ? gain * sides[1]! : 0;
     }
+    if (!this.plan.isKey) return;
+    now[now.length - 2] = level;
+    now[now.length - 1] = level;
   }
 
   /** Finds a send’s own gain, 0 where it is off, and turns its pan. */

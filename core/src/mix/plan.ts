@@ -1,15 +1,22 @@
 import { columnsOf, type CurveColumns } from '../curve/index.js';
+import { EFFECTS, type Effect, type EffectSettings } from '../effects/index.js';
 import { vcasOver } from '../groups/index.js';
 import {
   carriesAudio,
+  channelOf,
   controlId,
   controlsOf,
+  effectIn,
   feedRing,
+  insertControlId,
   isReading,
+  keyOf,
+  keysOf,
   laneOf,
   mainOf,
   outputOf,
   sendControlId,
+  settingsOf,
   targetsOf,
   type Channel,
   type ChannelKey,
@@ -17,6 +24,7 @@ import {
   type Control,
   type ControlId,
   type FadeShape,
+  type Insert,
   type ReturnSound,
   type Song,
 } from '../song/index.js';
@@ -67,6 +75,24 @@ export type SendPlan = {
   readonly pan: number;
 };
 
+/** An insert of a channel, its controls as slots. */
+export type InsertPlan = {
+  readonly slot: string;
+  readonly effect: string;
+  readonly settings: EffectSettings;
+  /** In the effect's order. */
+  readonly params: readonly number[];
+  readonly on: number;
+  /** The earlier node that it listens to in place of its own input. */
+  readonly key: ChannelKey | null;
+  /** What stands in for a parameter, by the tempo: its values, each from a frame on; null where nothing does. */
+  readonly standIn: {
+    readonly param: number;
+    readonly frames: readonly Frames[];
+    readonly values: readonly number[];
+  } | null;
+};
+
 /** A channel that carries audio, its controls as slots. Nothing in it changes as other channels come, go or are soloed. */
 export type NodePlan = {
   readonly key: ChannelKey;
@@ -75,7 +101,13 @@ export type NodePlan = {
   /** A later node; null for the main. */
   readonly output: ChannelKey | null;
   readonly clips: readonly ClipPlan[];
+  /** Its source has two sides: it is balanced, not panned. */
   readonly isStereo: boolean;
+  readonly inserts: readonly InsertPlan[];
+  /** It has two sides after its inserts. */
+  readonly isWide: boolean;
+  /** Others' inserts listen to it, after its level. */
+  readonly isKey: boolean;
   readonly level: number;
   readonly pan: number;
   readonly mute: number;
@@ -93,9 +125,13 @@ export type PlanFrame = {
   readonly files: readonly string[];
   /** In the order in which they are rendered: what feeds a node comes before it, the main last. */
   readonly nodes: readonly NodePlan[];
-  /** 1 for each feed that is heard, 0 where another channel's solo keeps it from that: of each node its output, then its sends. */
+  /** 1 for each feed that is heard, 0 where another channel's solo keeps it from that: of each node as {@link feedsOf} has them. */
   readonly heard: Uint8Array;
 };
+
+/** How many feeds a node has: its output, then its sends, then what listens to it as a key. */
+export const feedsOf = ({ sends, isKey }: Pick<NodePlan, 'sends' | 'isKey'>): number =>
+  1 + sends.length + (isKey ? 1 : 0);
 
 /** Everything the block renderer needs of a song, as plain data that can be sent to another thread. */
 export type MixPlan = PlanFrame & {
@@ -140,17 +176,23 @@ export function assignSlots(song: Song, { controls, nodes }: PlanSlots): number[
 /** The plan of a song's mix but for its controls, which have their places in `slots`. */
 export function planFrame(song: Song, slots: PlanSlots, options: PlanOptions = {}): PlanFrame {
   const order = inRenderOrder(song);
+  const keys = new Set(order.flatMap(keysOf));
   const files: string[] = [];
   const slot = (id: ControlId): number => slots.controls.of(id);
   const nodes = order.map((channel): NodePlan => {
     const { key, kind } = channel;
     const vcas = vcasOver(song, key);
+    const isStereo = kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file));
+    const inserts = channel.inserts.flatMap((insert) => insertPlan(song, key, insert, slot));
     return {
       key,
       slot: slots.nodes.of(key),
       output: outputHere(song, channel),
       clips: kind === 'track' ? channel.clips.map((clip) => clipPlan(song, clip, files)) : [],
-      isStereo: kind !== 'track' || channel.clips.some((clip) => options.stereo?.has(clip.file)),
+      isStereo,
+      inserts,
+      isWide: isStereo || inserts.some(({ effect }) => EFFECTS.get(effect)!.makesStereo),
+      isKey: keys.has(key),
       level: slot(controlId(key, 'level')),
       pan: slot(controlId(key, 'pan')),
       mute: slot(controlId(key, 'mute')),
@@ -177,9 +219,11 @@ const outputHere = (song: Song, channel: Channel): ChannelKey | null =>
 /** See {@link PlanFrame}'s `heard`. */
 const heardFeeds = (nodes: readonly NodePlan[], hears: Hears): Uint8Array =>
   Uint8Array.from(
-    nodes.flatMap(({ key, output, sends }) => [
+    nodes.flatMap(({ key, output, sends, isKey }) => [
       output === null || hears(key, output) ? 1 : 0,
       ...sends.map(({ bus }) => (hears(key, bus) ? 1 : 0)),
+      // No solo silences what is a key.
+      ...(isKey ? [1] : []),
     ]),
   );
 
@@ -210,19 +254,51 @@ export function controlPlan(song: Song, control: Control): ControlPlan {
   };
 }
 
-/** Tracks, then buses each after all that feeds it, then the main. */
+/** Tracks, then buses, each after all that feeds it and that it listens to, then the main. */
 function inRenderOrder(song: Song): Channel[] {
   const ring = feedRing(song);
-  if (ring) throw new Error(`outputs and sends feed back: ${ring.join(' → ')}`);
-  const ordered = new Set<Channel>(song.channels.filter((channel) => channel.kind === 'track'));
-  const buses = song.channels.filter((channel) => channel.kind === 'bus');
-  const place = (bus: Channel): void => {
-    for (const other of buses) if (!ordered.has(other) && targetsOf(song, other).includes(bus.key)) place(other);
-    ordered.add(bus);
+  if (ring) throw new Error(`outputs, sends and keys feed back: ${ring.join(' → ')}`);
+  const ofKind = (one: 'track' | 'bus'): Channel[] => song.channels.filter(({ kind }) => kind === one);
+  const [tracks, buses] = [ofKind('track'), ofKind('bus')];
+  const ordered = new Set<Channel>();
+  const place = (channel: Channel): void => {
+    if (ordered.has(channel)) return;
+    const heard = keysOf(channel).flatMap((key) => channelOf(song, key) ?? []);
+    const feeds =
+      channel.kind === 'track' ? [] : [...tracks, ...buses].filter((one) => targetsOf(song, one).includes(channel.key));
+    for (const one of [...feeds, ...heard]) place(one);
+    ordered.add(channel);
   };
-  buses.forEach(place);
-  ordered.add(mainOf(song));
+  [...tracks, ...buses, mainOf(song)].forEach(place);
   return [...ordered].filter(carriesAudio);
+}
+
+/** The plan of an insert; none of an effect that this program does not know. */
+function insertPlan(song: Song, channel: ChannelKey, insert: Insert, slot: (id: ControlId) => number): InsertPlan[] {
+  const effect = effectIn(insert);
+  if (!effect) return [];
+  const settings = settingsOf(insert);
+  const id = (param: string): ControlId => insertControlId(channel, insert.slot, param);
+  const key = keyOf(insert);
+  return [
+    {
+      ...{ slot: insert.slot, effect: insert.effect, settings },
+      params: effect.params(settings).map((param) => slot(id(param.key))),
+      on: slot(id('on')),
+      key: key !== null && channelOf(song, key) ? key : null,
+      standIn: standInOf(song, effect, settings),
+    },
+  ];
+}
+
+/** See {@link InsertPlan}: the tempo jumps at its marks. */
+function standInOf(song: Song, { byTempo }: Effect, settings: EffectSettings): InsertPlan['standIn'] {
+  if (!byTempo || byTempo.value(settings, 120) === null) return null;
+  return {
+    param: byTempo.param,
+    frames: song.tempo.map(({ t }, i) => (i === 0 ? 0 : Math.round(t * song.sampleRate))),
+    values: song.tempo.map(({ bpm }) => byTempo.value(settings, bpm)!),
+  };
 }
 
 function clipPlan(song: Song, clip: Clip, files: string[]): ClipPlan {

@@ -1,10 +1,12 @@
+import type { EffectKernel } from '../effects/index.js';
 import type { Frames } from '../units/index.js';
 import { copyFrames } from './copyFrames.js';
 import { fadeGain } from './fade.js';
 import type { HandTable } from './hands.js';
 import { mixLoops, type MixLoops, type SideGains } from './mixLoops.js';
 import { NodeGains } from './nodeGains.js';
-import type { ClipPlan, MixPlan, NodePlan } from './plan.js';
+import { InsertRack } from './insertRack.js';
+import { feedsOf, type ClipPlan, type MixPlan, type NodePlan } from './plan.js';
 import { returnEffect, type ReturnEffect } from './returnSound.js';
 
 /** Where samples come from: pages in shared memory live, files in a bounce. */
@@ -33,12 +35,17 @@ export class MixRenderer {
   #source: SampleSource;
   #gains: NodeGains[] = [];
   #effects: (ReturnEffect | null)[] = [];
+  #racks: (InsertRack | null)[] = [];
   #loops: MixLoops;
   /** Where what goes out to a node is summed, among the targets of the loops: −1 for one that nothing goes to. */
   #sums: Int32Array;
   /** The same for what the main gives. */
   #mix = 0;
-  /** The targets of each node's feeds: its output, then its sends. */
+  /** The same for what listens to a node as a key: −1 for one that nothing listens to. */
+  #keys: Int32Array;
+  /** Nodes that inserts listen to, by the node, the place of the insert and the node that it listens to. */
+  #listeners: Int32Array;
+  /** The targets of each node's feeds: its output, then its sends, then its key. */
   #feeds: readonly Int32Array[];
   readonly #sides: SideGains = { gainLeft: 0, slopeLeft: 0, gainRight: 0, slopeRight: 0 };
   readonly #raw: Float32Array;
@@ -61,9 +68,12 @@ export class MixRenderer {
     for (const node of plan.nodes) {
       this.#gains.push(new NodeGains(node, plan, feed));
       this.#effects.push(effectOf(node, plan));
-      feed += 1 + node.sends.length;
+      this.#racks.push(node.inserts.length ? new InsertRack(node, plan) : null);
+      feed += feedsOf(node);
     }
     this.#sums = this.#sumsOf(plan.nodes);
+    this.#keys = this.#keysOf(plan.nodes);
+    this.#listeners = listenersOf(plan.nodes);
     this.#feeds = this.#feedsOf(plan.nodes);
     this.#loops = mixLoops(this.#mix + 1, maxBlock);
     this.#raw = new Float32Array(maxBlock);
@@ -78,10 +88,22 @@ export class MixRenderer {
     return sums;
   }
 
+  /** Gives a place to all that something listens to; the last goes to what the main gives. */
+  #keysOf(nodes: readonly NodePlan[]): Int32Array {
+    let targets = this.#mix;
+    const keys = Int32Array.from(nodes, ({ isKey }) => (isKey ? targets++ : -1));
+    this.#mix = targets;
+    return keys;
+  }
+
   #feedsOf(nodes: readonly NodePlan[]): Int32Array[] {
     const sumOf = new Map(nodes.map(({ key }, i) => [key, this.#sums[i]!]));
-    return nodes.map(({ output, sends }) =>
-      Int32Array.of(output === null ? this.#mix : sumOf.get(output)!, ...sends.map(({ bus }) => sumOf.get(bus)!)),
+    return nodes.map(({ output, sends, isKey }, i) =>
+      Int32Array.of(
+        output === null ? this.#mix : sumOf.get(output)!,
+        ...sends.map(({ bus }) => sumOf.get(bus)!),
+        ...(isKey ? [this.#keys[i]!] : []),
+      ),
     );
   }
 
@@ -101,14 +123,17 @@ export class MixRenderer {
 
   /** Goes to a frame, as if the song had come there by itself; the returns are emptied. */
   locate(frame: Frames): void {
-    this.wrap(frame);
+    this.#frame = frame;
+    for (const gain of this.#gains) gain.locate(frame, this.hands);
     for (const effect of this.#effects) effect?.clear(frame);
+    for (const rack of this.#racks) rack?.locate(frame, this.hands);
   }
 
   /** Goes to a frame while the song rolls on: what the returns still have rings over it. */
   wrap(frame: Frames): void {
     this.#frame = frame;
     for (const gain of this.#gains) gain.locate(frame, this.hands);
+    for (const rack of this.#racks) rack?.wrap(frame, this.hands);
   }
 
   /**
@@ -119,11 +144,12 @@ export class MixRenderer {
   change(plan: MixPlan, slots: ReadonlySet<number>, source: SampleSource = this.#source): void {
     const before = this.#plan;
     const placeOf = new Map(before.nodes.map(({ key }, place) => [key, place]));
-    const [gains, effects] = [this.#gains, this.#effects];
+    const [gains, effects, racks] = [this.#gains, this.#effects, this.#racks];
     this.#plan = plan;
     this.#source = source;
     this.#gains = [];
     this.#effects = [];
+    this.#racks = [];
     let feed = 0;
     for (const node of plan.nodes) {
       const place = placeOf.get(node.key) ?? -1;
@@ -132,10 +158,13 @@ export class MixRenderer {
       if (isAsBefore) was.hear(plan.heard, feed, this.#frame, this.hands);
       this.#gains.push(isAsBefore ? was : this.#gainsAfter(was, node, feed));
       this.#effects.push(before.nodes[place]?.sound === node.sound ? effects[place]! : effectOf(node, plan));
-      feed += 1 + node.sends.length;
+      this.#racks.push(this.#rackAfter(racks[place] ?? null, node, slots));
+      feed += feedsOf(node);
     }
     if (plan.nodes === before.nodes) return;
     this.#sums = this.#sumsOf(plan.nodes);
+    this.#keys = this.#keysOf(plan.nodes);
+    this.#listeners = listenersOf(plan.nodes);
     this.#feeds = this.#feedsOf(plan.nodes);
     if (this.#mix >= this.#loops.lefts.length) this.#loops = mixLoops(this.#mix + 1, this.maxBlock);
   }
@@ -146,6 +175,21 @@ export class MixRenderer {
     if (was) gains.follow(was, this.#frame, this.hands);
     else gains.locate(this.#frame, this.hands);
     return gains;
+  }
+
+  /** The inserts of a node; where they, or what they read, are other than before they go on from those that were there. */
+  #rackAfter(was: InsertRack | null, node: NodePlan, slots: ReadonlySet<number>): InsertRack | null {
+    if (!node.inserts.length) return null;
+    if (was?.plan === node && !was.reads(slots)) return was;
+    const rack = new InsertRack(node, this.#plan, was);
+    rack.follow(was, this.#frame, this.hands);
+    return rack;
+  }
+
+  /** The sound of an insert of a channel; null where there is none: for what is to be seen of it. */
+  kernelOf(channel: string, slot: string): EffectKernel | null {
+    const place = this.#plan.nodes.findIndex(({ key }) => key === channel);
+    return this.#racks[place]?.kernelIn(slot) ?? null;
   }
 
   /** Writes the left gain of every node at the next frame, as it is applied, into its slot of `out`. */
@@ -162,7 +206,10 @@ export class MixRenderer {
     const { nodes } = this.#plan;
     if (this.hands && this.hands.version !== this.#heeded) {
       this.#heeded = this.hands.version;
-      for (let i = 0; i < nodes.length; i++) this.#gains[i]!.heed(this.#frame, this.hands);
+      for (let i = 0; i < nodes.length; i++) {
+        this.#gains[i]!.heed(this.#frame, this.hands);
+        this.#racks[i]?.heed(this.hands);
+      }
     }
     const loops = this.#loops;
     loops.ready();
@@ -170,12 +217,36 @@ export class MixRenderer {
       loops.lefts[i]!.fill(0, 0, count);
       loops.rights[i]!.fill(0, 0, count);
     }
+    this.#listen();
     for (let i = 0; i < nodes.length; i++) {
-      this.#mixNode(i, this.#gather(nodes[i]!, i, count, isDry), count);
+      this.#mixNode(i, this.#inserted(i, this.#gather(nodes[i]!, i, count, isDry), count, isDry), count);
     }
     copyFrames(left, loops.lefts[this.#mix]!, count);
     copyFrames(right, loops.rights[this.#mix]!, count);
     this.#frame += count;
+  }
+
+  /** Tells inserts that listen where what they listen to is summed: buffers may have moved. */
+  #listen(): void {
+    const listeners = this.#listeners;
+    const { lefts, rights } = this.#loops;
+    for (let n = 0; n < listeners.length; n += 3) {
+      const key = this.#keys[listeners[n + 2]!]!;
+      this.#racks[listeners[n]!]!.listen(listeners[n + 1]!, lefts[key]!, rights[key]!);
+    }
+  }
+
+  /** Whether a node, dry, has nothing to give: it is a bus with the sound of a return. */
+  #isReturn(i: number): boolean {
+    return this.#plan.nodes[i]!.output !== null && (this.#effects[i] !== null || this.#racks[i]?.rings === true);
+  }
+
+  /** Sends a node's input through its inserts; whether it sounds after that. */
+  #inserted(i: number, sounds: boolean, count: Frames, isDry: boolean): boolean {
+    const rack = this.#racks[i];
+    if (!rack || (isDry && !sounds)) return sounds;
+    const { inputLeft, inputRight } = this.#loops;
+    return rack.process(inputLeft, inputRight, count, this.#frame, this.hands, sounds, isDry);
   }
 
   /** Brings a node’s input into the loops’ buffers: its clips, or what was sent to it. False where it is silent. */
@@ -183,7 +254,7 @@ export class MixRenderer {
     const { inputLeft, inputRight, lefts, rights } = this.#loops;
     if (!node.clips.length) {
       const sum = this.#sums[i]!;
-      if (sum < 0 || (isDry && this.#effects[i])) return false;
+      if (sum < 0 || (isDry && this.#isReturn(i))) return false;
       copyFrames(inputLeft, lefts[sum]!, count);
       copyFrames(inputRight, rights[sum]!, count);
       this.#effects[i]?.process(inputLeft, inputRight, count);
@@ -245,7 +316,7 @@ export class MixRenderer {
       const to = Math.min(end, gains.to);
       if (sounds) {
         const isSlewing = gains.isSlewing(frame);
-        for (let feed = 0; feed <= gains.plan.sends.length; feed++)
+        for (let feed = 0; feed < this.#feeds[i]!.length; feed++)
           if (isSlewing) this.#feedSlewing(i, feed, frame, to);
           else this.#feed(i, feed, frame, to);
       }
@@ -266,12 +337,12 @@ export class MixRenderer {
     const a = from - this.#frame;
     const b = to - this.#frame;
     const loops = this.#loops;
-    if (plan.isStereo) loops.addStereo(target, sides, offset, a, b);
+    if (plan.isWide) loops.addStereo(target, sides, offset, a, b);
     else loops.addMono(target, sides, offset, a, b);
     if (feed > 0 || !this.meters) return;
     const { slot } = plan;
     this.#meter(2 * slot, loops.peak(0, sides.gainLeft, sides.slopeLeft, offset, a, b));
-    this.#meter(2 * slot + 1, loops.peak(plan.isStereo ? 1 : 0, sides.gainRight, sides.slopeRight, offset, a, b));
+    this.#meter(2 * slot + 1, loops.peak(plan.isWide ? 1 : 0, sides.gainRight, sides.slopeRight, offset, a, b));
   }
 
   /** The same while a jump is being spread: the gain has its remains on top. */
@@ -281,7 +352,7 @@ export class MixRenderer {
     const target = this.#feeds[i]![feed]!;
     const toLeft = lefts[target]!;
     const toRight = rights[target]!;
-    const inRight = gains.plan.isStereo ? inputRight : inputLeft;
+    const inRight = gains.plan.isWide ? inputRight : inputLeft;
     const metered = feed === 0 && this.meters !== null;
     const slewing = this.#slewing;
     for (let n = start; n < end; n++) {
@@ -305,3 +376,16 @@ export class MixRenderer {
 
 const effectOf = ({ sound }: NodePlan, { sampleRate }: MixPlan): ReturnEffect | null =>
   sound && returnEffect(sound, sampleRate);
+
+/** Of every insert that listens to a node: the place of its own node, its own there, the place of the node that it listens to. */
+function listenersOf(nodes: readonly NodePlan[]): Int32Array {
+  const placeOf = new Map(nodes.map(({ key }, i) => [key, i]));
+  return Int32Array.from(
+    nodes.flatMap(({ inserts }, i) =>
+      inserts.flatMap(({ key }, place) => {
+        const heard = key === null ? undefined : placeOf.get(key);
+        return heard === undefined ? [] : [i, place, heard];
+      }),
+    ),
+  );
+}

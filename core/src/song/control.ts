@@ -1,4 +1,5 @@
 import { Curve } from '../curve/index.js';
+import { EFFECTS } from '../effects/index.js';
 import {
   LEVEL_SCALE,
   MUTE_SCALE,
@@ -6,6 +7,7 @@ import {
   SILENCE_DB,
   SWITCH_SCALE,
   TRIM_SCALE,
+  unitOf,
   type Law,
   type ValueScale,
 } from '../units/index.js';
@@ -15,12 +17,13 @@ import {
   type ChannelKey,
   type ControlId,
   type ControlKind,
+  type Insert,
   type Lane,
   type Layer,
   type Send,
   type Song,
 } from './document.js';
-import { effectOf } from './effects.js';
+import { effectIn, settingsOf } from './inserts.js';
 
 /** A switch that, where it is off, keeps other controls from being heard; in short, and what is not heard then. */
 export type Gate = { readonly id: ControlId; readonly whenOff: string; readonly unheard: string };
@@ -52,11 +55,9 @@ export const controlId = (channel: ChannelKey, what: OwnControl): ControlId => `
 export const sendControlId = (channel: ChannelKey, bus: ChannelKey, what: SendControl): ControlId =>
   `${channel}/send/${bus}/${what}`;
 /** The id of a parameter of an insert, or of its switch `on` (rules, 9). */
-const insertControlId = (channel: ChannelKey, slot: string, param: string): ControlId =>
+export const insertControlId = (channel: ChannelKey, slot: string, param: string): ControlId =>
   `${channel}/insert/${slot}/${param}`;
 
-/** Whether an id is a parameter of an insert: those of effects that this program does not know are kept as they stand. */
-export const isInsertId = (id: ControlId): boolean => /^[^/]+\/insert\//.test(id);
 /** The channel that a control's id names, whether or not the song has it. */
 export const channelNamed = (id: ControlId): ChannelKey => id.split('/')[0] ?? '';
 
@@ -68,7 +69,9 @@ export function kindNamed(id: ControlId): ControlKind {
 }
 
 /** Whether a control is in dB, so that it can be trimmed. */
-export const isInDb = (control: Control): boolean => control.law.kind === 'level';
+export const isInDb = (control: Control): boolean => unitOf(control.law) === 'dB';
+/** Whether a control is a level, which has silence at its foot. */
+export const isLevel = (control: Control): boolean => control.law.kind === 'level';
 /** Whether a control is a switch, so that it has no lines between values. */
 export const isSwitch = (control: Control): boolean => control.law.kind === 'switch';
 
@@ -105,19 +108,28 @@ function sendControls(song: Song, channel: ChannelKey, { bus, pan: panning }: Se
   ];
 }
 
+/** What an insert is called within its channel: its effect's name, with a number where there is more than one of it. */
+export function insertName(inserts: readonly Insert[], { slot, effect }: Insert): string {
+  const alike = inserts.filter((one) => one.effect === effect);
+  const name = EFFECTS.get(effect)?.name ?? effect;
+  return alike.length > 1 ? `${name} ${alike.findIndex((one) => one.slot === slot) + 1}` : name;
+}
+
 /** The controls of an insert: its effect's parameters, then its switch. None where this program does not know the effect. */
-function insertControls(channel: ChannelKey, insert: unknown): Control[] {
-  const found = effectOf(insert);
-  if (!found) return [];
-  const { slot, effect } = found;
-  const id = (param: string): ControlId => insertControlId(channel, slot, param);
+function insertControls(channel: ChannelKey, inserts: readonly Insert[], insert: Insert): Control[] {
+  const effect = effectIn(insert);
+  if (!effect) return [];
+  const id = (param: string): ControlId => insertControlId(channel, insert.slot, param);
   const common = { channel, kind: 'inserts' as const };
-  const gate = { id: id('on'), whenOff: `${effect.name} is off`, unheard: 'it is not heard' };
+  const called = insertName(inserts, insert);
+  const gate = { id: id('on'), whenOff: `${called} is off`, unheard: 'it is not heard' };
   return [
-    ...effect.params.map(({ key, name, scale, rest }) =>
-      made(id(key), { ...common, name: `${effect.name} ${name}`, scale, rest, switch: gate }),
-    ),
-    made(id('on'), { ...common, name: `${effect.name} on`, scale: SWITCH_SCALE, rest: 1 }),
+    ...effect
+      .params(settingsOf(insert))
+      .map(({ key, name, scale, rest }) =>
+        made(id(key), { ...common, name: `${called} ${name}`, scale, rest, switch: gate }),
+      ),
+    made(id('on'), { ...common, name: `${called} on`, scale: SWITCH_SCALE, rest: 1 }),
   ];
 }
 
@@ -129,7 +141,7 @@ export function controlsOfChannel(song: Song, { key, kind, sends, inserts }: Cha
     pan(key),
     mute(key),
     ...sends.flatMap((send) => sendControls(song, key, send)),
-    ...inserts.flatMap((insert) => insertControls(key, insert)),
+    ...inserts.flatMap((insert) => insertControls(key, inserts, insert)),
   ];
 }
 

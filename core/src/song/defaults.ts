@@ -1,10 +1,17 @@
-import type { Channel, Clip, Gang, GuardSet, Send, Snapshot } from './document.js';
+import type { Channel, Clip, Gang, GuardSet, Insert, Send, Snapshot } from './document.js';
+import { settingsOf } from './inserts.js';
 
 /** A send with the defaults of what a document does not say of it: post-fader, following the channel's pan. */
 export const sendWithDefaults = (send: Partial<Send> & Pick<Send, 'bus'>): Send => ({
   ...send,
   tap: send.tap ?? 'post',
   pan: send.pan ?? 'follow',
+});
+
+/** An insert with the defaults of what a document does not say of its settings. */
+export const insertWithDefaults = (insert: Partial<Insert> & Pick<Insert, 'slot' | 'effect'>): Insert => ({
+  ...insert,
+  settings: settingsOf({ ...insert, settings: insert.settings ?? {} }),
 });
 
 /** A gang with the defaults of what a document does not say of it: levels only, pans the same way, each with a mode of its own. */
@@ -50,7 +57,7 @@ export function channelWithDefaults(channel: Partial<Channel>, length: number): 
     solo: channel.solo ?? false,
     clips: (channel.clips ?? []).map((clip) => clipWithDefaults(clip, length)),
     sends: (channel.sends ?? []).map(sendWithDefaults),
-    inserts: channel.inserts ?? [],
+    inserts: (channel.inserts ?? []).map(insertWithDefaults),
     members: channel.members ?? [],
     sound: channel.sound ?? null,
   };

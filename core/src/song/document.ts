@@ -1,4 +1,5 @@
 import type { Curve, Range } from '../curve/index.js';
+import type { EffectSettings } from '../effects/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
 import type { Db, PanLaw, Seconds } from '../units/index.js';
 
@@ -35,6 +36,9 @@ export type Clip = {
 
 export type Send = { readonly bus: ChannelKey; readonly tap: 'pre' | 'post'; readonly pan: 'follow' | 'own' };
 
+/** An effect in a channel's path; `slot` is one of its kind there and names its controls, `settings` are what is not automated (page 8). */
+export type Insert = { readonly slot: string; readonly effect: string; readonly settings: EffectSettings };
+
 /** What a return bus does to what is sent to it: a fixed sound, until there are inserts. */
 export const RETURN_SOUNDS = ['reverb', 'delay', 'chorus'] as const;
 export type ReturnSound = (typeof RETURN_SOUNDS)[number];
@@ -53,7 +57,7 @@ export type Channel = {
   readonly solo: boolean;
   readonly clips: readonly Clip[];
   readonly sends: readonly Send[];
-  readonly inserts: readonly unknown[];
+  readonly inserts: readonly Insert[];
   readonly members: readonly ChannelKey[];
   /** Buses only: the sound of a return; null where the bus only sums. */
   readonly sound: ReturnSound | null;

@@ -21,6 +21,7 @@ export {
   type Gang,
   type GangPan,
   type GuardSet,
+  type Insert,
   type Lane,
   type Layer,
   type Mode,
@@ -40,8 +41,10 @@ export {
   controlsOf,
   controlsOfChannel,
   fullName,
+  insertControlId,
+  insertName,
   isInDb,
-  isInsertId,
+  isLevel,
   isSwitch,
   kindNamed,
   laneOf,
@@ -52,9 +55,9 @@ export {
   type Control,
   type Gate,
 } from './control.js';
-export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, gateThatIsOff } from './reading.js';
+export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, gateThatIsOff, withTrimAt } from './reading.js';
 export { REASONS, guardOn, isSafe, type Reason, type Refusal } from './guards.js';
-export { EFFECTS, type Effect, type EffectParam } from './effects.js';
+export { MOST_INSERTS, effectIn, insertsWrong, keyOf, listeningTo, settingsOf } from './inserts.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';
@@ -62,9 +65,10 @@ export {
   channelWithDefaults,
   gangWithDefaults,
   guardSetWithDefaults,
+  insertWithDefaults,
   sendWithDefaults,
   snapshotWithDefaults,
 } from './defaults.js';
 export { findRing } from './ring.js';
-export { carriesAudio, feedRing, mainOf, outputOf, targetsOf } from './routing.js';
+export { carriesAudio, feedRing, keysOf, mainOf, outputOf, targetsOf } from './routing.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';

@@ -1,4 +1,4 @@
-import { valueAt } from '../curve/index.js';
+import { trimmedDb, valueAt } from '../curve/index.js';
 import { TRIM_LAW, type Seconds } from '../units/index.js';
 import { controlOf, laneOf, type Gate } from './control.js';
 import { channelOf, type ChannelKey, type ControlId, type Layer, type Mode, type Song } from './document.js';
@@ -34,6 +34,10 @@ export function layerValueAt(song: Song, id: ControlId, layer: Layer, t: Seconds
   const own = ownValueAt(song, id, t);
   return layer === 'trim' ? own.trim : own.base;
 }
+
+/** What a trim of so many dB makes of a control's own base at t. */
+export const withTrimAt = (song: Song, id: ControlId, trim: number, t: Seconds): number =>
+  trimmedDb(controlOf(song, id).law, ownValueAt(song, id, t).base, trim);
 
 /** What switches a control off at t, so that it is not heard: the switch of its send or insert; null where none does. */
 export function gateThatIsOff(song: Song, id: ControlId, t: Seconds): Gate | null {

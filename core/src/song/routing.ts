@@ -1,4 +1,5 @@
 import { channelOf, type Channel, type ChannelKey, type Song } from './document.js';
+import { keyOf } from './inserts.js';
 import { findRing } from './ring.js';
 
 /** The main: every song has one. */
@@ -19,9 +20,18 @@ export function targetsOf(song: Song, channel: Channel): ChannelKey[] {
   return [...out, ...channel.sends.map((send) => send.bus)];
 }
 
-/** The keys of channels whose outputs or sends feed back into themselves, in order; null where none do. */
-export const feedRing = (song: Song): ChannelKey[] | null =>
-  findRing(
+/** Channels that a channel's inserts listen to in place of its own sound. */
+export const keysOf = ({ inserts }: Pick<Channel, 'inserts'>): ChannelKey[] =>
+  inserts.flatMap((insert) => keyOf(insert) ?? []);
+
+/** The keys of channels whose outputs, sends and listeners feed back into themselves, in order; null where none do. */
+export function feedRing(song: Song): ChannelKey[] | null {
+  const listeners = song.channels.filter(({ inserts }) => inserts.length);
+  return findRing(
     song.channels.map((channel) => channel.key),
-    (key) => targetsOf(song, channelOf(song, key)!),
+    (key) => [
+      ...targetsOf(song, channelOf(song, key)!),
+      ...listeners.flatMap((one) => (keysOf(one).includes(key) ? [one.key] : [])),
+    ],
   );
+}

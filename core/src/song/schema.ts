@@ -1,5 +1,6 @@
 import * as Type from '@sinclair/typebox';
 import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
+import type { EffectSettings } from '../effects/index.js';
 import { SHAPES, type Curve, type Point } from '../curve/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
 import { PAN_LAWS, type Db } from '../units/index.js';
@@ -16,6 +17,7 @@ import {
   type Clip,
   type Gang,
   type GuardSet,
+  type Insert,
   type Lane,
   type Note,
   type Section,
@@ -93,6 +95,14 @@ export const WHOLE_CLIP_SCHEMA = schemaOf<Clip>()(Type.Object({ ...CLIP, ...FILE
 export const SEND_SCHEMA = schemaOf<Send>()(
   Type.Object({ bus: key, ...maybe({ tap: oneOf(['pre', 'post'] as const), pan: oneOf(['follow', 'own'] as const) }) }),
 );
+/** An insert, of which a document need only say its slot and effect; its settings are the effect's. */
+export const INSERT_SCHEMA = schemaOf<Insert>()(
+  Type.Object({
+    slot: Type.String({ minLength: 1, maxLength: 400, description: 'a–z, 0–9 and -, at most 24' }),
+    effect: text,
+    ...maybe({ settings: Type.Unsafe<EffectSettings>({ type: 'object' }) }),
+  }),
+);
 const CHANNEL = maybe({
   name: text,
   family: text,
@@ -104,7 +114,7 @@ const CHANNEL = maybe({
   solo: on,
   clips: Type.Array(Type.Object({ ...FILE, ...maybe(CLIP) })),
   sends: Type.Array(SEND_SCHEMA),
-  inserts: Type.Array(Type.Unknown()),
+  inserts: Type.Array(INSERT_SCHEMA),
   members: Type.Array(key),
   sound: oneOf([...RETURN_SOUNDS, null]),
 });

@@ -16,12 +16,22 @@ export const draws = drawsOf(EDIT_KINDS.map(({ kind }) => kind));
 /** Draws over the kinds that set modes, guards and settings. */
 export const guardDraws = drawsOf(EDIT_KINDS.flatMap(({ kind, isUndoStep }) => (isUndoStep ? [] : [kind])));
 
-/** A song with a track that has clips, a bus with a send to it, a VCA, marks of every list. */
+/** A song with a track that has clips and inserts, one that listens to it, a bus with a send to it, a VCA, marks of every list. */
 export const anySong = (): Song => ({
   ...testSong({
     channels: [
-      { key: 'voice', kind: 'track', name: 'Voice', mode: 'touch', sends: [{ bus: 'hall', tap: 'pre', pan: 'own' }] },
-      { key: 'fiddle', kind: 'track', name: 'Fiddle' },
+      {
+        ...{ key: 'voice', kind: 'track', name: 'Voice', mode: 'touch' },
+        sends: [{ bus: 'hall', tap: 'pre', pan: 'own' }],
+        inserts: [
+          { slot: 'eq', effect: 'equaliser', settings: {} },
+          { slot: 'echo', effect: 'delay', settings: { beats: 1 } },
+        ],
+      },
+      {
+        ...{ key: 'fiddle', kind: 'track', name: 'Fiddle' },
+        inserts: [{ slot: 'comp', effect: 'compressor', settings: { key: 'voice' } }],
+      },
       { key: 'hall', kind: 'bus', name: 'Hall' },
       { key: 'all', kind: 'vca', name: 'All', members: ['voice', 'fiddle'] },
       { key: 'main', kind: 'main', name: 'Main' },

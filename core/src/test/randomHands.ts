@@ -12,6 +12,9 @@ export const CONTROLS = [
   'voice/mute',
   'voice/send/hall/level',
   'voice/send/hall/on',
+  'voice/insert/comp/threshold',
+  'voice/insert/comp/release',
+  'voice/insert/comp/on',
   'fiddle/level',
   'fiddle/pan',
   'fiddle/send/hall/level',
@@ -61,6 +64,7 @@ export const songs = fc
       [0, 1, 2, 3].map((k) => {
         const x = (Math.sin(7 * i + 3 * k) + 1) / 2;
         const v = /mute|on$/.test(id) ? Math.round(x) : id.endsWith('pan') ? 2 * x - 1 : -40 * x;
+        if (id.endsWith('release')) return { t: 1 + 4 * k, v: 20 + 900 * x, shape: 's', bend: 0.4 };
         return { t: 1 + 4 * k, v, shape: 's', bend: 0.4 };
       });
     const lanes = CONTROLS.map((id, i) => [
@@ -68,7 +72,7 @@ export const songs = fc
       {
         points: s.curved.includes(id) ? toCurve(id, i) : [],
         trim:
-          s.trimmed.includes(id) && id.endsWith('level')
+          s.trimmed.includes(id) && /level|threshold$/.test(id)
             ? [
                 { t: 2, v: 0 },
                 { t: 5, v: 4 },
@@ -98,7 +102,10 @@ export const songs = fc
       length: LENGTH,
       settings: settings as never,
       channels: [
-        channel('voice', 'track', 0, { sends: [{ bus: 'hall', tap: 'post', pan: 'follow' }] }),
+        channel('voice', 'track', 0, {
+          sends: [{ bus: 'hall', tap: 'post', pan: 'follow' }],
+          inserts: [{ slot: 'comp', effect: 'compressor' }],
+        }),
         channel('fiddle', 'track', 1, { sends: [{ bus: 'hall', tap: 'pre', pan: 'follow' }] }),
         channel('hall', 'bus', 4),
         channel('all', 'vca', 2, { members: ['voice', 'fiddle'] }),

@@ -22,10 +22,12 @@ export {
   gainOfTravel,
   levelGainInPlace,
   levelOfTravel,
+  ownValueInPlace,
   rangeOf,
   travelOf,
   travelOfLevel,
   trimGainInPlace,
+  unitOf,
   valueOf,
   type Law,
 } from './travel.js';

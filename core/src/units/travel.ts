@@ -8,8 +8,10 @@ export type Law =
   | { readonly kind: 'level' }
   | { readonly kind: 'trim' }
   | { readonly kind: 'switch' }
-  | { readonly kind: 'linear'; readonly min: number; readonly max: number }
-  | { readonly kind: 'log'; readonly min: number; readonly max: number };
+  | ({ readonly kind: 'linear' } & OwnRange)
+  | ({ readonly kind: 'log' } & OwnRange);
+/** The ends of a throw in its own unit, and what that is: values of one unit stand for each other, and dB can be trimmed. */
+type OwnRange = { readonly min: number; readonly max: number; readonly unit?: string };
 
 export const LEVEL_LAW: Law = { kind: 'level' };
 export const TRIM_LAW: Law = { kind: 'trim' };
@@ -127,6 +129,18 @@ export function valueOf(law: Law, travel: Travel): number {
     case 'log':
       return law.min * (law.max / law.min) ** x;
   }
+}
+
+/** What values of a law are in; null where it is nothing that others have too. */
+export function unitOf(law: Law): string | null {
+  if (law.kind === 'level' || law.kind === 'trim') return 'dB';
+  return law.kind === 'switch' ? null : (law.unit ?? null);
+}
+
+/** The value at a place on the throw of a law with its own range, in place: see {@link levelInPlace}. */
+export function ownValueInPlace(law: Law, numbers: Float64Array, at: number): void {
+  if (law.kind === 'linear') numbers[at] = law.min + numbers[at]! * (law.max - law.min);
+  else if (law.kind === 'log') numbers[at] = law.min * Math.exp(numbers[at]! * Math.log(law.max / law.min));
 }
 
 /** The ends of a law's range in its own unit. */

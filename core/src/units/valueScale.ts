@@ -11,6 +11,8 @@ export type ValueScale = {
   readonly print: (value: number) => string;
   /** What a person typed, as a number; or the sentence that says why it is none. Minus signs and commas are plain ones. */
   readonly read: (text: string) => number | string;
+  /** What a spreadsheet takes for a value, where that is no plain number of its unit. */
+  readonly plain?: (value: number) => string;
   readonly marks: readonly ScaleMark[];
   /** The same, finer, where a part of the throw is looked at by itself. */
   readonly fineMarks?: readonly ScaleMark[];
@@ -156,7 +158,8 @@ export function numberScale(
 const PLAIN_DIGITS = 4;
 
 /** A value as a spreadsheet takes it, which {@link parseValue} reads back: a plain number of its unit; `L 40.25`, `on`, `-inf`. */
-export function plainValue({ law, print }: ValueScale, value: number): string {
+export function plainValue({ law, print, plain }: ValueScale, value: number): string {
+  if (plain) return plain(value);
   if (law === PAN_LAW) {
     const percent = Number((Math.abs(value) * 100).toFixed(PLAIN_DIGITS - 2));
     return percent === 0 ? 'C' : `${value < 0 ? 'L' : 'R'} ${percent}`;

@@ -4,8 +4,7 @@ import { IconX } from '@tabler/icons-react';
 import { mutedBy } from '@sure-hand/core/groups';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands, type PassRecorder } from '@sure-hand/core/pass';
-import { trimmedDb } from '@sure-hand/core/curve';
-import { channelOf, controlOf, ownValueAt, type ControlId, layerScale } from '@sure-hand/core/song';
+import { channelOf, controlOf, type ControlId, layerScale, withTrimAt } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { parseValue, printDb } from '@sure-hand/core/units';
 import type { History } from '@sure-hand/server';
@@ -70,7 +69,7 @@ function ValueField({ id }: { id: ControlId }): ReactNode {
         />
       </Tooltip>
     );
-  const result = isTrim ? trimmedDb(ownValueAt(session.heardSong, id, control.position).base, value) : null;
+  const result = isTrim ? withTrimAt(session.heardSong, id, value, control.position) : null;
   return (
     <div className={isTrim ? 'value-and-sum is-beside' : 'value-and-sum'}>
       <Tip label={isTrim ? 'The offset, and the result under it. Type an offset (=)' : 'Type a value (=)'}>

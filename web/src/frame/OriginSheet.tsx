@@ -3,10 +3,9 @@ import { Button, Group, Table, Text } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useNavigate } from 'react-router';
 import { ownByHands } from '@sure-hand/core/pass';
-import { levelParts } from '@sure-hand/core/groups';
-import { controlOf, fullName, isInDb, type ControlId } from '@sure-hand/core/song';
+import { heardValue } from '@sure-hand/core/groups';
+import { controlOf, fullName, type ControlId } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
-import { printDb } from '@sure-hand/core/units';
 import type { Origin } from '@sure-hand/server';
 import { guardWords, originParts, type OriginPart } from '../hands/originWords.js';
 import { sectionAt } from '../hands/placing.js';
@@ -29,7 +28,7 @@ export function OriginSheet({ id, onClose }: { readonly id: ControlId; readonly 
   const parts = useMemo(() => originParts(song, id, t), [song, id, t]);
   const own = ownByHands(session.recorder, session.heardSong, t);
   const is = controlOf(song, id);
-  const sum = isInDb(is) ? printDb(levelParts(song, id, own).sum) : is.scale.print(own(id).base);
+  const sum = is.scale.print(heardValue(song, id, own));
   const guards = guardWords(session.recorder, id);
   return (
     <Sheet

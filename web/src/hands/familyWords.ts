@@ -5,7 +5,7 @@ import {
   controlOf,
   controlsOf,
   fullName,
-  isInDb,
+  isLevel,
   isParked,
   modeInForce,
   type ChannelKey,
@@ -42,7 +42,7 @@ const signed = (db: Db): string => printDb(db, true);
 
 /** What a level is made of, in a row: `own −12.4, trim +1.0, Voices −1.5 dB`; null where it is its own value alone. */
 export function partsWords(song: Song, id: ControlId, own: OwnAt): string | null {
-  if (!isInDb(controlOf(song, id))) return null;
+  if (!isLevel(controlOf(song, id))) return null;
   const { base, trim, vcas } = levelParts(song, id, own);
   if (!vcas.length) return null;
   const parts = [
@@ -58,7 +58,7 @@ export function whySoQuiet(song: Song, id: ControlId, own: OwnAt): string {
   const control = controlOf(song, id);
   const name = fullName(song, id);
   const { key, name: channel } = channelOf(song, control.channel)!;
-  if (!isInDb(control)) return `${name} is no level: it is as its own lane says.`;
+  if (!isLevel(control)) return `${name} is no level: it is as its own lane says.`;
   if (control.kind === 'level') {
     const [mute] = mutedBy(song, key, own);
     if (mute) {

@@ -133,7 +133,7 @@ describe('mending by keys', () => {
     ]);
     desk.inHand = 'voice/pan';
     fadeRange(desk.scene, 'in');
-    expect(desk.said.at(-1)).toBe('Voice pan is not in dB, so it has no silence to fade to.');
+    expect(desk.said.at(-1)).toBe('Voice pan is no level, so it has no silence to fade to.');
   });
 
   test('on a guarded lane does nothing, and says what would let it', () => {

@@ -3,7 +3,7 @@ import { addedPoint, applyEdit, type CurveEdit, type Edit, type LayerOf } from '
 import {
   fullName,
   guardOn,
-  isInDb,
+  isLevel,
   controlOf,
   laneOf,
   layerLaw,
@@ -243,8 +243,8 @@ export function fadeRange(scene: MendScene, way: 'in' | 'out'): void {
   const lanes = lanesInHand(scene);
   if (!lanes) return;
   if (!range) return say('There is nothing to fade over: set a range with I and O, or by dragging on the ruler.');
-  const levels = lanes.filter(({ control }) => isInDb(controlOf(song, control)));
-  if (!levels.length) return say(`${fullName(song, lanes[0]!.control)} is not in dB, so it has no silence to fade to.`);
+  const levels = lanes.filter(({ control }) => isLevel(controlOf(song, control)));
+  if (!levels.length) return say(`${fullName(song, lanes[0]!.control)} is no level, so it has no silence to fade to.`);
   const edit: Edit = {
     kind: 'ramp',
     values: Object.fromEntries(levels.map(({ control }) => [control, SILENCE_DB])),

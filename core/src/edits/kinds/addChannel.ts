@@ -1,5 +1,13 @@
 import * as Type from '@sinclair/typebox';
-import { channelWithDefaults, type Channel, type ChannelKey, type Gang, type Song } from '../../song/index.js';
+import {
+  channelWithDefaults,
+  effectIn,
+  listeningTo,
+  type Channel,
+  type ChannelKey,
+  type Gang,
+  type Song,
+} from '../../song/index.js';
 import { CHANNEL_SCHEMA, SEND_SCHEMA } from '../../song/schema.js';
 import { maybe, type Checked } from '../../song/schemaParts.js';
 import { lanesThere } from '../applied.js';
@@ -14,13 +22,14 @@ const MOST_CHANNELS = 1000;
 
 /**
  * What other channels had of one that went, to be given back with it: their sends to it, their outputs, their places as
- * members of VCAs and gangs. Only inverses say it.
+ * members of VCAs and gangs, the inserts that listened to it. Only inverses say it.
  */
 export const tiesSchema = Type.Object({
   sends: Type.Array(Type.Object({ channel: key, at: count, send: SEND_SCHEMA })),
   outputs: Type.Array(key),
   members: Type.Array(Type.Object({ vca: key, at: count })),
   gangs: Type.Array(Type.Object({ gang: key, at: count })),
+  ...maybe({ keys: Type.Array(Type.Object({ channel: key, slot: key })) }),
 });
 export type Ties = Checked<typeof tiesSchema>;
 
@@ -35,14 +44,18 @@ export type AddChannelEdit = Checked<typeof schema>;
 const putIn = <T>(list: readonly T[], at: number, item: T): T[] => [...list.slice(0, at), item, ...list.slice(at)];
 
 /** A channel with what it had of the one that comes back. */
-function tied(one: Channel, key: ChannelKey, { sends, outputs, members }: Ties): Channel {
+function tied(one: Channel, key: ChannelKey, { sends, outputs, members, keys = [] }: Ties): Channel {
   const send = sends.find((tie) => tie.channel === one.key);
   const member = members.find((tie) => tie.vca === one.key);
-  if (!send && !member && !outputs.includes(one.key)) return one;
+  const slots = new Set(keys.flatMap((tie) => (tie.channel === one.key ? [tie.slot] : [])));
+  if (!send && !member && !slots.size && !outputs.includes(one.key)) return one;
   return {
     ...one,
     sends: send ? putIn(one.sends, send.at, send.send as Channel['sends'][number]) : one.sends,
     members: member ? putIn(one.members, member.at, key) : one.members,
+    inserts: one.inserts.map((insert) =>
+      slots.has(insert.slot) && effectIn(insert)?.keySetting ? listeningTo(insert, key) : insert,
+    ),
     output: outputs.includes(one.key) ? key : one.output,
   };
 }

@@ -2,6 +2,9 @@ import {
   channelNamed,
   channelOf,
   controlsOf,
+  keyOf,
+  keysOf,
+  listeningTo,
   outputOf,
   type Channel,
   type ChannelKey,
@@ -17,7 +20,7 @@ import { channel } from '../fields.js';
 import { noChannel } from '../laneChecks.js';
 import type { Ties } from './addChannel.js';
 
-/** A channel taken out, with all that goes with it: its lanes, the sends to it, its places in VCAs and gangs. */
+/** A channel taken out, with all that goes with it: its lanes, the sends to it, its places in VCAs and gangs; what listens to it hears its own sound again. */
 const schema = fieldsOf('removeChannel', { channel });
 export type RemoveChannelEdit = Checked<typeof schema>;
 
@@ -33,6 +36,9 @@ function tiesOf(song: Song, key: ChannelKey): Ties {
     members: song.channels.flatMap((one) =>
       placed(one.members, (member) => member === key).map((at) => ({ vca: one.key, at })),
     ),
+    keys: song.channels.flatMap((one) =>
+      one.inserts.flatMap((insert) => (keyOf(insert) === key ? [{ channel: one.key, slot: insert.slot }] : [])),
+    ),
     gangs: song.gangs.flatMap((gang) =>
       placed(gang.channels, (member) => member === key).map((at) => ({ gang: gang.key, at })),
     ),
@@ -43,8 +49,13 @@ function tiesOf(song: Song, key: ChannelKey): Ties {
 function untied(one: Channel, key: ChannelKey, goesTo: ChannelKey): Channel {
   const sends = one.sends.filter(({ bus }) => bus !== key);
   const members = one.members.filter((member) => member !== key);
-  const isTied = sends.length < one.sends.length || members.length < one.members.length || one.output === key;
-  return isTied ? { ...one, sends, members, output: one.output === key ? goesTo : one.output } : one;
+  const listens = keysOf(one).includes(key);
+  const isTied = listens || sends.length < one.sends.length || members.length < one.members.length;
+  if (!isTied && one.output !== key) return one;
+  const inserts = listens
+    ? one.inserts.map((insert) => (keyOf(insert) === key ? listeningTo(insert, null) : insert))
+    : one.inserts;
+  return { ...one, sends, members, inserts, output: one.output === key ? goesTo : one.output };
 }
 
 export const removeChannel: EditKind<RemoveChannelEdit> = {

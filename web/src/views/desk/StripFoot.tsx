@@ -1,5 +1,5 @@
 import { memo, type ReactNode } from 'react';
-import { controlOf, controlsOfChannel, isInDb, type Channel, type Song } from '@sure-hand/core/song';
+import { controlOf, controlsOfChannel, isLevel, type Channel, type Song } from '@sure-hand/core/song';
 import { LOOKS, familyHue } from '../../parts/look.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
@@ -46,7 +46,8 @@ export const StripFoot = memo(function StripFoot({ song, strip, top }: Props): R
   const what = controlOf(song, control);
   const states = [inHand === control && 'is-in-hand', chosen.includes(control) && 'is-chosen', beside && 'is-beside'];
   const hue = familyHue(familiesOf(song), family, LOOKS[scheme]);
-  const sends = px === 160 ? controlsOfChannel(song, channel).filter((one) => one.kind === 'sends' && isInDb(one)) : [];
+  const sends =
+    px === 160 ? controlsOfChannel(song, channel).filter((one) => one.kind === 'sends' && isLevel(one)) : [];
   return (
     <section
       className={['strip-foot', `px-${px}`, ...states.filter(Boolean)].join(' ')}

@@ -5,13 +5,12 @@ import {
   controlOf,
   isSwitch,
   layerScale,
-  ownValueAt,
   gateThatIsOff,
+  withTrimAt,
   type Reason,
   type Song,
 } from '@sure-hand/core/song';
 import { barLines, meterAt, quartersAt, timeOfQuarters, type MeterMap } from '@sure-hand/core/time';
-import { trimmedDb } from '@sure-hand/core/curve';
 import { LEVEL_SCALE, printDb, throwMarks, travelOf, type Seconds } from '@sure-hand/core/units';
 import { heardCap } from '../../hands/heardCap.js';
 import type { OpenSong } from '../../open/openSong.js';
@@ -303,12 +302,7 @@ function drawUnder(ctx: CanvasRenderingContext2D, strip: Strip, moment: Moment, 
   ctx.font = `700 ${isNarrow ? 12 : 14}px ${FIGURES}`;
   ctx.fillStyle = doing.what === 'hand' && doing.writes ? look.coral : look.text;
   ctx.fillText(short(layerScale(control, layer).print(value)), isNarrow ? 3 : 6, foot + DESK.valueAt, strip.px - 6);
-  const sum = sumOf(
-    song,
-    strip,
-    own,
-    layer === 'trim' ? trimmedDb(ownValueAt(heard, strip.control, position).base, value) : null,
-  );
+  const sum = sumOf(song, strip, own, layer === 'trim' ? withTrimAt(heard, strip.control, value, position) : null);
   const muted = mutedBy(song, strip.channel.key, own);
   ctx.font = `12px ${FIGURES}`;
   ctx.fillStyle = look.quiet;

@@ -1,4 +1,4 @@
-import { columnsOf, holdPoint, trimmedDb } from '@sure-hand/core/curve';
+import { columnsOf, holdPoint } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
 import { type LoggedLane } from '@sure-hand/core/edits';
 import {
@@ -9,6 +9,7 @@ import {
   laneOf,
   layerLaw,
   ownValueAt,
+  withTrimAt,
   type Control,
   type Layer,
   type Song,
@@ -52,7 +53,7 @@ export function laneOfRow(song: Song, row: ChannelRow, layer = layerInHand(song,
 /** Where a value of the layer in hand stands at t: a trim's on the result, its base with that offset on it. */
 export function yOfValue(song: Song, { control, layer, law, y }: DrawnLane, t: Seconds, value: number): number {
   if (layer === 'base') return y(travelOf(law, value));
-  return y(travelOf(control.law, trimmedDb(ownValueAt(song, control.id, t).base, value)));
+  return y(travelOf(control.law, withTrimAt(song, control.id, value, t)));
 }
 
 /** The value of the layer in hand that stands at a height at t: the reverse of {@link yOfValue}, within the layer's throw. */

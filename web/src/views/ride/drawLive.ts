@@ -1,6 +1,5 @@
-import { trimmedDb } from '@sure-hand/core/curve';
 import { handDoes, ownByHands, type PassRecorder } from '@sure-hand/core/pass';
-import { ownValueAt, gateThatIsOff, type ControlId, type Song, layerScale } from '@sure-hand/core/song';
+import { gateThatIsOff, type ControlId, type Song, layerScale, withTrimAt } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, throwMarks } from '@sure-hand/core/units';
 import { FIGURES, FONT, type Look } from '../../parts/look.js';
 import { heardCap } from '../../hands/heardCap.js';
@@ -160,7 +159,7 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
       marks: throwMarks(shown, shown.marks),
       travel: travelOf(law, value),
       value: shown.print(value),
-      result: isTrim ? printDb(trimmedDb(ownValueAt(recorder.song, inHand, position).base, value)) : null,
+      result: isTrim ? printDb(withTrimAt(recorder.song, inHand, value, position)) : null,
       refusal:
         does === 'rests'
           ? 'Sets where it rests'

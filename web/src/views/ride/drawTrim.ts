@@ -1,6 +1,6 @@
 import { trimmedDb } from '@sure-hand/core/curve';
-import { laneOf, ownValueAt, type ControlId, type Song } from '@sure-hand/core/song';
-import { travelOfLevel, type Seconds } from '@sure-hand/core/units';
+import { controlOf, laneOf, ownValueAt, type ControlId, type Song } from '@sure-hand/core/song';
+import { travelOf, type Seconds } from '@sure-hand/core/units';
 import type { Pen } from './drawCurve.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 
@@ -39,11 +39,12 @@ export function traceResult(
   offsetAt: ((t: Seconds) => number) | null = null,
 ): void {
   const { points, trim } = laneOf(song, id);
+  const { law } = controlOf(song, id);
   const places = placesIn(stretch, [...points.t, ...trim.t]);
   places.forEach((x, i) => {
     const t = timeAt(stretch.scale, x);
     const own = ownValueAt(song, id, t);
-    const y = stretch.y(travelOfLevel(trimmedDb(own.base, offsetAt ? offsetAt(t) : own.trim)));
+    const y = stretch.y(travelOf(law, trimmedDb(law, own.base, offsetAt ? offsetAt(t) : own.trim)));
     if (i === 0) pen.moveTo(x, y);
     else pen.lineTo(x, y);
   });

@@ -1,6 +1,5 @@
 import { useEffect, useState, type ReactNode } from 'react';
-import { trimmedDb } from '@sure-hand/core/curve';
-import { controlOf, isParked, isSafe, layerScale, ownValueAt, type Control, type Song } from '@sure-hand/core/song';
+import { controlOf, isParked, isSafe, layerScale, withTrimAt, type Control, type Song } from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
 import { heardCap } from '../../hands/heardCap.js';
 import type { OpenSong } from '../../open/openSong.js';
@@ -50,7 +49,7 @@ function laneFigures({ session, control: { position } }: OpenSong, { id, scale }
 
 /** An offset and what is heard with it: `+1.9 → −3.1 dB`. */
 function offsetWords(song: Song, id: string, offset: number, t: Seconds): string {
-  const result = trimmedDb(ownValueAt(song, id, t).base, offset);
+  const result = withTrimAt(song, id, offset, t);
   return `${printDb(offset, true).replace(' dB', '')} → ${printDb(result)}`;
 }
 

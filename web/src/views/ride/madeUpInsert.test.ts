@@ -4,7 +4,8 @@ import { applyEdit, nameOfEdit } from '@sure-hand/core/edits';
 import { parseSong, readEdit } from '@sure-hand/core/formats';
 import { mixPlan } from '@sure-hand/core/mix';
 import { PassRecorder, preflight, runMoves, type HandEvent } from '@sure-hand/core/pass';
-import { EFFECTS, controlOf, controlsOf, fullName, laneOf, gateThatIsOff, type Song } from '@sure-hand/core/song';
+import { EFFECTS, EffectKernel, type Effect } from '@sure-hand/core/effects';
+import { controlOf, controlsOf, fullName, laneOf, gateThatIsOff, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { numberScale, parseValue, speakValue, throwMarks, travelOf, type Law } from '@sure-hand/core/units';
 import { handWords } from '../../hands/handSentence.js';
@@ -14,17 +15,35 @@ import { runningScale, xOf } from './rideScale.js';
 
 /** An effect that nobody knows but this test: one entry, and its parameters are controls like all others. */
 const SPEED: Law = { kind: 'log', min: 0.1, max: 10 };
-const WOBBLE = {
+const PARAMS = [
+  { key: 'speed', name: 'speed', scale: numberScale(SPEED, { unit: 'Hz', digits: 1, rest: 1 }), rest: 1 },
+  {
+    key: 'amount',
+    name: 'amount',
+    scale: numberScale({ kind: 'linear', min: 0, max: 1 }, { unit: '', digits: 2, rest: 0.5 }),
+    rest: 0.5,
+  },
+];
+/** It changes nothing of what is heard. */
+class Silent extends EffectKernel {
+  clear(): void {
+    // Nothing is remembered.
+  }
+  protected work(): void {
+    // Nothing follows from its parameters.
+  }
+  process(): void {
+    // Nothing is changed.
+  }
+}
+const WOBBLE: Effect = {
   name: 'Wobble',
-  params: [
-    { key: 'speed', name: 'speed', scale: numberScale(SPEED, { unit: 'Hz', digits: 1, rest: 1 }), rest: 1 },
-    {
-      key: 'amount',
-      name: 'amount',
-      scale: numberScale({ kind: 'linear', min: 0, max: 1 }, { unit: '', digits: 2, rest: 0.5 }),
-      rest: 0.5,
-    },
-  ],
+  params: () => PARAMS,
+  settings: {},
+  makesStereo: false,
+  rings: false,
+  tailSec: 0,
+  kernel: () => new Silent(2, 0),
 };
 beforeAll(() => void EFFECTS.set('wobble', WOBBLE));
 afterAll(() => void EFFECTS.delete('wobble'));

@@ -1,0 +1,137 @@
+import type { Frames } from '../units/index.js';
+import type { Effect, EffectParam, KernelOf } from './effect.js';
+import { EffectKernel, GRID_FRAMES } from './kernel.js';
+import { LevelWindow } from './levelWindow.js';
+import { decibelScale, millisecondScale, ratioScale, shareScale } from './scales.js';
+import { keyOrNull } from './setting.js';
+
+/** Its level is the largest sample of so long. */
+const WINDOW_SEC = 0.005;
+/** Softer than this is silence, which is never held down. */
+const SILENT = 1e-9;
+const DB_BY_LOG = 20 / Math.LN10;
+
+const PARAMS: readonly EffectParam[] = [
+  { key: 'threshold', name: 'threshold', scale: decibelScale(-60, 0, 0), rest: 0 },
+  { key: 'ratio', name: 'ratio', scale: ratioScale(20, 2), rest: 2 },
+  { key: 'knee', name: 'knee', scale: decibelScale(0, 24, 6), rest: 6 },
+  { key: 'attack', name: 'attack', scale: millisecondScale('log', 0.1, 200, 10), rest: 10 },
+  { key: 'release', name: 'release', scale: millisecondScale('log', 10, 2000, 120), rest: 120 },
+  { key: 'makeup', name: 'make-up', scale: decibelScale(0, 24, 0), rest: 0 },
+  { key: 'mix', name: 'mix', scale: shareScale(0, 1, 1), rest: 1 },
+];
+const VALUE = { threshold: 0, ratio: 1, knee: 2, attack: 3, release: 4, makeup: 5, mix: 6 } as const;
+/** What they lead to: the share of what is over the threshold that is taken off, the share of the way made in one frame. */
+const N = { threshold: 0, share: 1, knee: 2, attack: 3, release: 4, makeup: 5, mix: 6, length: 7 } as const;
+/** Its own fractions: the last level in dB, and how far it is held down, both in dB. */
+const LEVEL_DB = 0;
+const DOWN_DB = 1;
+const LEVEL = 2;
+
+/**
+ * How much of the way to a level of xG dB over the threshold is taken off, in dB: nothing below the knee, over it all but 1/ratio, a
+ * parabola between (Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60(6), 2012, eq. 4).
+ */
+export function reductionDb(overDb: number, share: number, kneeDb: number): number {
+  if (2 * overDb <= -kneeDb) return 0;
+  if (2 * overDb >= kneeDb) return share * overDb;
+  const into = overDb + kneeDb / 2;
+  return (share * into * into) / (2 * kneeDb);
+}
+
+/** Feed-forward, smoothed in dB by the smooth branching detector of the same paper (eq. 17). */
+export class Compressor extends EffectKernel {
+  /** The most it has held down since somebody last looked, in dB. */
+  readonly heldDown = new Float64Array(1);
+  /** What is listened to in place of what it changes, for this block; set by the host where its settings name a key. */
+  keyLeft: Float64Array | null = null;
+  keyRight: Float64Array | null = null;
+  readonly #window: LevelWindow;
+  readonly #magnitudes = new Float64Array(GRID_FRAMES);
+  readonly #own = new Float64Array(3);
+  readonly #sampleRate: number;
+  readonly #sides: 1 | 2;
+
+  constructor({ sampleRate, sides }: KernelOf) {
+    super(PARAMS.length, N.length);
+    this.#sampleRate = sampleRate;
+    this.#sides = sides;
+    this.#window = new LevelWindow(Math.ceil(WINDOW_SEC * sampleRate));
+    this.clear();
+  }
+
+  clear(): void {
+    this.#window.clear();
+    this.#own[DOWN_DB] = 0;
+    this.#own[LEVEL] = 0;
+    this.#own[LEVEL_DB] = -Infinity;
+  }
+
+  protected work(into: Float64Array): void {
+    const { values } = this;
+    into[N.threshold] = values[VALUE.threshold]!;
+    into[N.share] = 1 - 1 / values[VALUE.ratio]!;
+    into[N.knee] = values[VALUE.knee]!;
+    into[N.attack] = this.#aFrame(values[VALUE.attack]! / 1000);
+    // The window holds a level on for its length: what is left of the release comes after that.
+    const release = values[VALUE.release]! / 1000;
+    into[N.release] = this.#aFrame(Math.max(release - WINDOW_SEC, release / 2));
+    into[N.makeup] = values[VALUE.makeup]!;
+    into[N.mix] = values[VALUE.mix]!;
+  }
+
+  /** The share of a way made in one frame, of which 63 % is made in so many seconds. */
+  #aFrame(sec: number): number {
+    return 1 - Math.exp(-1 / (sec * this.#sampleRate));
+  }
+
+  process(left: Float32Array, right: Float32Array, at: Frames, count: Frames, done: Frames): void {
+    this.#listen(left, right, at, count);
+    const { starts, slopes } = this;
+    const own = this.#own;
+    const { largest } = this.#window;
+    for (let i = 0; i < count; i++) {
+      const d = done + i;
+      this.#window.take(this.#magnitudes, i);
+      if (largest[0] !== own[LEVEL]) {
+        own[LEVEL] = largest[0]!;
+        own[LEVEL_DB] = largest[0]! > SILENT ? DB_BY_LOG * Math.log(largest[0]!) : -Infinity;
+      }
+      const over = own[LEVEL_DB]! - (starts[N.threshold]! + slopes[N.threshold]! * d);
+      const wanted = reductionDb(over, starts[N.share]! + slopes[N.share]! * d, starts[N.knee]! + slopes[N.knee]! * d);
+      const n = wanted > own[DOWN_DB]! ? N.attack : N.release;
+      own[DOWN_DB] = own[DOWN_DB]! + (wanted - own[DOWN_DB]!) * (starts[n]! + slopes[n]! * d);
+      if (own[DOWN_DB]! > this.heldDown[0]!) this.heldDown[0] = own[DOWN_DB]!;
+      const mix = starts[N.mix]! + slopes[N.mix]! * d;
+      const db = starts[N.makeup]! + slopes[N.makeup]! * d - own[DOWN_DB]!;
+      const gain = 1 - mix + mix * (db === 0 ? 1 : Math.exp(db / DB_BY_LOG));
+      left[at + i]! *= gain;
+      if (this.#sides === 2) right[at + i]! *= gain;
+    }
+    if (own[DOWN_DB]! < 1e-12) own[DOWN_DB] = 0;
+  }
+
+  /** The larger of both sides of what is listened to, sample by sample. */
+  #listen(left: Float32Array, right: Float32Array, at: Frames, count: Frames): void {
+    const { keyLeft, keyRight } = this;
+    const magnitudes = this.#magnitudes;
+    if (keyLeft && keyRight)
+      for (let i = 0; i < count; i++) magnitudes[i] = Math.max(Math.abs(keyLeft[at + i]!), Math.abs(keyRight[at + i]!));
+    else if (this.#sides === 2)
+      for (let i = 0; i < count; i++) magnitudes[i] = Math.max(Math.abs(left[at + i]!), Math.abs(right[at + i]!));
+    else for (let i = 0; i < count; i++) magnitudes[i] = Math.abs(left[at + i]!);
+  }
+}
+
+/** Holds down what is over a threshold; `key` names a channel that is listened to in its place. */
+export const compressor: Effect = {
+  name: 'Compressor',
+  params: () => PARAMS,
+  settings: { key: keyOrNull },
+  makesStereo: false,
+  rings: false,
+  // What it holds down lets go in its own time, which may be long.
+  tailSec: null,
+  keySetting: 'key',
+  kernel: (of) => new Compressor(of),
+};

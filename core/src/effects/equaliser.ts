@@ -1,0 +1,51 @@
+import type { Effect, EffectParam, KernelOf } from './effect.js';
+import { bareScale, decibelScale, hertzScale } from './scales.js';
+import { listOf } from './setting.js';
+import { SectionsKernel } from './sections.js';
+import { BAND_SHAPES, SECTION, bandSection, type BandShape } from './stateVariable.js';
+
+/** Where the four bands lie at first, in Hz. */
+const AT_HZ = [100, 400, 2500, 8000] as const;
+const DEFAULT_SHAPES: readonly BandShape[] = ['lowShelf', 'peak', 'peak', 'highShelf'];
+/** Parameters of a band: frequency, gain, Q. */
+const OF_A_BAND = 3;
+
+const band = (hz: number, i: number): EffectParam[] => [
+  { key: `freq${i + 1}`, name: `band ${i + 1} frequency`, scale: hertzScale(20, 20_000, hz), rest: hz },
+  { key: `gain${i + 1}`, name: `band ${i + 1} gain`, scale: decibelScale(-18, 18, 0), rest: 0 },
+  { key: `q${i + 1}`, name: `band ${i + 1} Q`, scale: bareScale('log', 0.1, 10, 0.7071), rest: 0.7071 },
+];
+
+const BANDS = AT_HZ.flatMap(band);
+
+class Equaliser extends SectionsKernel {
+  readonly #shapes: readonly BandShape[];
+  readonly #sampleRate: number;
+
+  constructor({ sampleRate, sides, settings }: KernelOf) {
+    super(OF_A_BAND * AT_HZ.length, [0, 1, 2, 3], sides);
+    this.#shapes = settings['shapes'] as readonly BandShape[];
+    this.#sampleRate = sampleRate;
+  }
+
+  protected work(into: Float64Array): void {
+    const { values } = this;
+    const sampleRate = this.#sampleRate;
+    for (let i = 0; i < AT_HZ.length; i++) {
+      const at = OF_A_BAND * i;
+      const is = { hz: values[at]!, gainDb: values[at + 1]!, q: values[at + 2]!, sampleRate };
+      bandSection(into, SECTION.length * i, this.#shapes[i]!, is);
+    }
+  }
+}
+
+/** Four bands of the W3C note "Audio EQ Cookbook", one after the other. */
+export const equaliser: Effect = {
+  name: 'Equaliser',
+  params: () => BANDS,
+  settings: { shapes: listOf(BAND_SHAPES, DEFAULT_SHAPES) },
+  makesStereo: false,
+  rings: false,
+  tailSec: 4,
+  kernel: (of) => new Equaliser(of),
+};

@@ -1,0 +1,40 @@
+import type { Effect, EffectParam, KernelOf } from './effect.js';
+import { bareScale, hertzScale } from './scales.js';
+import { oneOf } from './setting.js';
+import { SectionsKernel } from './sections.js';
+import { FILTER_SHAPES, filterSection, type FilterShape } from './stateVariable.js';
+
+const params = (cutoff: number): EffectParam[] => [
+  { key: 'cutoff', name: 'cutoff', scale: hertzScale(20, 20_000, cutoff), rest: cutoff },
+  { key: 'resonance', name: 'resonance', scale: bareScale('log', 0.5, 12, 0.7071), rest: 0.7071 },
+];
+/** Where it takes nothing away, it rests. */
+const FROM_ABOVE = params(20_000);
+const FROM_BELOW = params(20);
+
+class Filter extends SectionsKernel {
+  readonly #shape: FilterShape;
+  readonly #sampleRate: number;
+
+  constructor({ sampleRate, sides, settings }: KernelOf) {
+    super(2, settings['slope'] === 24 ? [0, 0] : [0], sides);
+    this.#shape = settings['shape'] as FilterShape;
+    this.#sampleRate = sampleRate;
+  }
+
+  protected work(into: Float64Array): void {
+    const { values } = this;
+    filterSection(into, 0, this.#shape, { hz: values[0]!, q: values[1]!, sampleRate: this.#sampleRate });
+  }
+}
+
+/** A low, high or band pass or a notch of the W3C note "Audio EQ Cookbook"; two alike in a row where the slope is 24 dB an octave. */
+export const filter: Effect = {
+  name: 'Filter',
+  params: ({ shape }) => (shape === 'high' ? FROM_BELOW : FROM_ABOVE),
+  settings: { shape: oneOf(FILTER_SHAPES, 'low'), slope: oneOf([12, 24], 12) },
+  makesStereo: false,
+  rings: false,
+  tailSec: 4,
+  kernel: (of) => new Filter(of),
+};

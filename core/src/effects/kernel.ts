@@ -1,0 +1,85 @@
+import type { Frames } from '../units/index.js';
+
+/**
+ * Parameters are read so often, counted from the song's start, and what they lead to goes straight between (page 8): however fast a
+ * hand is, a curve bends no sharper than over this many frames.
+ */
+export const GRID_FRAMES: Frames = 64;
+
+/** Below this a state that dies away is none: numbers too small to be quick are never reached. */
+const NOTHING = 1e-25;
+
+/**
+ * The sound of one effect in one channel. A host writes the values of all its parameters, in their order and units, into `values`,
+ * and tells it to {@link begin} or to {@link turn}; what they lead to (coefficients, gains, lengths) goes straight from one turn to the
+ * next. Allocates nothing after its making, and takes and gives no fractions by calls: in the audio thread they would be new things
+ * in memory.
+ */
+export abstract class EffectKernel {
+  /** What the parameters are at the end of the stretch. */
+  readonly values: Float64Array;
+  /** Where the sound of an effect counts on from the song's start: what its `summed` parameter has come to, times seconds. */
+  readonly sum = new Float64Array(1);
+  /** What they led to at the stretch's beginning, and by how much that changes with each frame. */
+  protected readonly starts: Float64Array;
+  protected readonly slopes: Float64Array;
+  /** Nothing changes over the stretch. */
+  protected isSteady = true;
+  readonly #ends: Float64Array;
+
+  /** `parameters`: how many values it has; `numbers`: how many numbers they lead to. */
+  constructor(parameters: number, numbers: number) {
+    this.values = new Float64Array(parameters);
+    this.starts = new Float64Array(numbers);
+    this.slopes = new Float64Array(numbers);
+    this.#ends = new Float64Array(numbers);
+  }
+
+  /** Works out what `values` lead to. */
+  protected abstract work(into: Float64Array): void;
+
+  /** Forgets all sound; what counts on from the song's start is as `sum` says. */
+  abstract clear(): void;
+
+  /**
+   * Changes the next `count` frames in place, the samples from `at` on; `done` frames of the stretch are past. Of a channel with one
+   * side the right one is left as it is.
+   */
+  abstract process(left: Float32Array, right: Float32Array, at: Frames, count: Frames, done: Frames): void;
+
+  /** The values are as they are from now on, without a way to them. */
+  begin(): void {
+    this.work(this.#ends);
+    this.#rest();
+  }
+
+  /** A stretch of so many frames begins; at its end the values are as written. `isOther`: they are not as they were. */
+  turn(frames: Frames, isOther: boolean): void {
+    if (!isOther) {
+      if (!this.isSteady) this.#rest();
+      return;
+    }
+    const ends = this.#ends;
+    for (let i = 0; i < ends.length; i++) this.starts[i] = ends[i]!;
+    this.work(ends);
+    for (let i = 0; i < ends.length; i++) this.slopes[i] = (ends[i]! - this.starts[i]!) / frames;
+    this.isSteady = false;
+  }
+
+  /** The stretch ends after `done` frames instead: the next turn goes on from what is reached by then. */
+  halt(done: Frames): void {
+    for (let i = 0; i < this.#ends.length; i++) this.#ends[i] = this.starts[i]! + this.slopes[i]! * done;
+    this.#rest();
+  }
+
+  #rest(): void {
+    for (let i = 0; i < this.#ends.length; i++) this.starts[i] = this.#ends[i]!;
+    this.slopes.fill(0);
+    this.isSteady = true;
+  }
+}
+
+/** Puts states that have died away to rest. */
+export function settle(states: Float64Array): void {
+  for (let i = 0; i < states.length; i++) if (Math.abs(states[i]!) < NOTHING) states[i] = 0;
+}

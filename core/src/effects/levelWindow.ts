@@ -1,0 +1,48 @@
+import type { Frames } from '../units/index.js';
+
+/** The largest of the last so many magnitudes, at each of them: those that a later and larger one has outdone are let go. */
+export class LevelWindow {
+  /** The largest now, at 0. */
+  readonly largest = new Float64Array(1);
+  readonly #magnitudes: Float64Array;
+  readonly #frames: Int32Array;
+  readonly #length: Frames;
+  /** Places in the ring of the oldest that still counts and of the next, and frames so far; they go round. */
+  #first = 0;
+  #next = 0;
+  #frame = 0;
+
+  constructor(length: Frames) {
+    this.#length = length;
+    this.#magnitudes = new Float64Array(length + 1);
+    this.#frames = new Int32Array(length + 1);
+  }
+
+  clear(): void {
+    this.#first = 0;
+    this.#next = 0;
+    this.#frame = 0;
+    this.largest[0] = 0;
+  }
+
+  /** Takes the magnitude that stands in `from` at a place. */
+  take(from: Float64Array, place: number): void {
+    const magnitude = from[place]!;
+    const magnitudes = this.#magnitudes;
+    const size = magnitudes.length;
+    let next = this.#next;
+    while (next !== this.#first) {
+      const last = next === 0 ? size - 1 : next - 1;
+      if (magnitudes[last]! > magnitude) break;
+      next = last;
+    }
+    magnitudes[next] = magnitude;
+    this.#frames[next] = this.#frame;
+    this.#next = next + 1 === size ? 0 : next + 1;
+    if (this.#frame - this.#frames[this.#first]! >= this.#length)
+      this.#first = this.#first + 1 === size ? 0 : this.#first + 1;
+    // A whole number that is small stays small: frames are counted round, a window at a time.
+    this.#frame = (this.#frame + 1) | 0;
+    this.largest[0] = magnitudes[this.#first]!;
+  }
+}

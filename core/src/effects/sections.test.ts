@@ -1,0 +1,135 @@
+import { describe, expect, test } from '@jest/globals';
+import { RATE, impulse, magnitudeDb, through, type Values } from '../test/effects.js';
+
+/** The biquads of the W3C note "Audio EQ Cookbook", written down as they stand there: numerator and denominator. */
+function cookbook(shape: string, hz: number, q: number, db: number): readonly [number[], number[]] {
+  const A = 10 ** (db / 40);
+  const w0 = (2 * Math.PI * hz) / RATE;
+  const cos = Math.cos(w0);
+  const alpha = Math.sin(w0) / (2 * q);
+  const root = 2 * Math.sqrt(A) * alpha;
+  switch (shape) {
+    case 'low':
+      return [
+        [(1 - cos) / 2, 1 - cos, (1 - cos) / 2],
+        [1 + alpha, -2 * cos, 1 - alpha],
+      ];
+    case 'high':
+      return [
+        [(1 + cos) / 2, -(1 + cos), (1 + cos) / 2],
+        [1 + alpha, -2 * cos, 1 - alpha],
+      ];
+    case 'band':
+      return [
+        [alpha, 0, -alpha],
+        [1 + alpha, -2 * cos, 1 - alpha],
+      ];
+    case 'notch':
+      return [
+        [1, -2 * cos, 1],
+        [1 + alpha, -2 * cos, 1 - alpha],
+      ];
+    case 'peak':
+      return [
+        [1 + alpha * A, -2 * cos, 1 - alpha * A],
+        [1 + alpha / A, -2 * cos, 1 - alpha / A],
+      ];
+    case 'lowShelf':
+      return [
+        [A * (A + 1 - (A - 1) * cos + root), 2 * A * (A - 1 - (A + 1) * cos), A * (A + 1 - (A - 1) * cos - root)],
+        [A + 1 + (A - 1) * cos + root, -2 * (A - 1 + (A + 1) * cos), A + 1 + (A - 1) * cos - root],
+      ];
+    default:
+      return [
+        [A * (A + 1 + (A - 1) * cos + root), -2 * A * (A - 1 + (A + 1) * cos), A * (A + 1 + (A - 1) * cos - root)],
+        [A + 1 - (A - 1) * cos + root, 2 * (A - 1 - (A + 1) * cos), A + 1 - (A - 1) * cos - root],
+      ];
+  }
+}
+const size = (c: readonly number[], hz: number): number => {
+  const w = (2 * Math.PI * hz) / RATE;
+  const re = c[0]! + c[1]! * Math.cos(w) + c[2]! * Math.cos(2 * w);
+  const im = c[1]! * Math.sin(w) + c[2]! * Math.sin(2 * w);
+  return Math.hypot(re, im);
+};
+const formulaDb = (shape: string, hz: number, q: number, db: number, at: number): number => {
+  const [b, a] = cookbook(shape, hz, q, db);
+  return 20 * Math.log10(size(b, at) / size(a, at));
+};
+
+/** Twenty frequencies over the whole range. */
+const TWENTY = Array.from({ length: 20 }, (_, i) => 20 * 1000 ** (i / 19));
+const SEC = 2.5;
+
+function holdsTo(name: string, settings: object, values: Values, formula: (hz: number) => number): void {
+  const { left, right } = through(name, { settings, left: impulse(SEC), values: () => values });
+  expect(right).toEqual(left);
+  for (const hz of TWENTY) {
+    const should = formula(hz);
+    const is = magnitudeDb(left, hz);
+    if (should > -60) expect(Math.abs(is - should)).toBeLessThan(0.1);
+    else expect(is).toBeLessThan(-58);
+  }
+}
+
+describe('the equaliser has the magnitude of the note’s formulas, at twenty frequencies', () => {
+  test.each([
+    ['lowShelf', 90, 0.7071, 12],
+    ['lowShelf', 2000, 2, -18],
+    ['peak', 50, 10, 18],
+    ['peak', 1000, 0.1, -18],
+    ['peak', 15_000, 3, 9],
+    ['highShelf', 6000, 0.7071, -12],
+    ['highShelf', 400, 1.5, 18],
+  ])('%s at %d Hz, Q %d, %d dB', (shape, hz, q, db) => {
+    const shapes = [shape, 'peak', 'peak', 'peak'];
+    holdsTo('equaliser', { shapes }, { freq1: hz, q1: q, gain1: db }, (at) => formulaDb(shape, hz, q, db, at));
+  });
+
+  test('its four bands come one on top of the other; at rest it changes no bit', () => {
+    const bands = {
+      freq1: 80,
+      gain1: 6,
+      freq2: 300,
+      gain2: -9,
+      q2: 2,
+      freq3: 3000,
+      gain3: 4,
+      q3: 4,
+      freq4: 9000,
+      gain4: -6,
+    };
+    holdsTo('equaliser', {}, bands, (at) => {
+      const low = formulaDb('lowShelf', 80, 0.7071, 6, at) + formulaDb('peak', 300, 2, -9, at);
+      return low + formulaDb('peak', 3000, 4, 4, at) + formulaDb('highShelf', 9000, 0.7071, -6, at);
+    });
+    const noise = Float32Array.from({ length: 5000 }, (_, n) => Math.sin(n * n));
+    expect(through('equaliser', { left: noise }).left).toEqual(noise);
+  });
+});
+
+describe('the filter has the magnitude of the note’s formulas, at twenty frequencies', () => {
+  test.each([
+    ['low', 500, 0.7071, 12],
+    ['low', 2000, 12, 24],
+    ['high', 120, 4, 12],
+    ['high', 120, 0.7071, 24],
+    ['band', 1000, 2, 12],
+    ['notch', 1000, 0.5, 24],
+  ] as const)('%s pass at %d Hz, resonance %d, %d dB an octave', (shape, cutoff, resonance, slope) => {
+    holdsTo(
+      'filter',
+      { shape, slope },
+      { cutoff, resonance },
+      (at) => (slope / 12) * formulaDb(shape, cutoff, resonance, 0, at),
+    );
+  });
+
+  test('frequencies stop at 0.49 of the sample rate; a high pass rests where it takes nothing away', () => {
+    const tone = Float32Array.from({ length: 48_000 }, (_, n) => Math.sin((2 * Math.PI * 1000 * n) / RATE));
+    const level = (settings: object): number =>
+      Math.max(...through('filter', { settings, left: tone }).left.subarray(24_000));
+    expect(level({ shape: 'high' })).toBeCloseTo(1, 3);
+    expect(level({ shape: 'low' })).toBeCloseTo(1, 3);
+  });
+});
