@@ -14,8 +14,24 @@ import { figure, median } from './figures.mjs';
 const MIX = { tracks: 24, returns: 3, length: 180, rate: 48000, files: 8, every: 0.5 };
 const RUNS = 3;
 
-/** The song of the mix; `sounds`: what the returns do, or null where they only sum, as those it is paired with do. */
-function mixSong(sounds) {
+/** Curves of all twelve parameters of an equaliser, every one of them moving all the time. */
+export function equaliserLanes(channel, length, every, seed) {
+  const param = (name, k, low, high) => [
+    `${channel}/insert/eq/${name}`,
+    { points: ridePoints(length, every, 7 * seed + k, low, high) },
+  ];
+  return [1, 2, 3, 4].flatMap((n) => [
+    param(`freq${n}`, 3 * n, 60 * 3 ** n, 180 * 3 ** n),
+    param(`gain${n}`, 3 * n + 1, -12, 12),
+    param(`q${n}`, 3 * n + 2, 0.4, 4),
+  ]);
+}
+
+/**
+ * The song of the mix; `sounds`: what the returns do, or null where they only sum, as those it is paired with do. `equalised`: each
+ * track has a four-band equaliser, all of it moving.
+ */
+function mixSong(sounds, equalised = false) {
   const { tracks, returns, length, rate, files, every } = MIX;
   const read = readSong({
     format: 'sure-hand-song',
@@ -28,6 +44,7 @@ function mixSong(sounds) {
         kind: 'track',
         clips: [{ file: `f${i % files}.wav` }],
         sends: [{ bus: `r${i % returns}`, tap: 'post', pan: 'follow' }],
+        inserts: equalised ? [{ slot: 'eq', effect: 'equaliser' }] : [],
       })),
       ...Array.from({ length: returns }, (_, i) => ({
         key: `r${i}`,
@@ -40,6 +57,7 @@ function mixSong(sounds) {
         [`t${i}/level`, { points: ridePoints(length, every, i + 1) }],
         [`t${i}/pan`, { points: ridePoints(length, every, i + 100, -1, 1) }],
         [`t${i}/send/r${i % returns}/level`, { rest: -12 }],
+        ...(equalised ? equaliserLanes(`t${i}`, length, every, i + 1) : []),
       ]).flat(),
     ),
   });
@@ -195,6 +213,15 @@ export async function bounceFigures() {
       unit: '× real time',
       better: 'more',
       note: 'reverb, delay, chorus',
+    });
+    figure({
+      name: 'the same with a four-band equaliser on each track',
+      value: inMemory(mixSong(null, true), columns),
+      unit: '× real time',
+      must: 25,
+      aim: 100,
+      better: 'more',
+      note: 'all twelve parameters of each move all the time; the returns only sum',
     });
     const ffmpeg = byFfmpeg(folder);
     const oursToFile = filesToFile(song, folder);

@@ -103,15 +103,31 @@ export class CurveReader {
    * that a call takes or gives back may be a new thing in memory.
    */
   travelInto(numbers: Float64Array, place: number): void {
-    const time = numbers[place]!;
-    const i = this.#seek(time);
-    if (isBentAt(this.columns, i)) bentTravelInto(this.columns, i, numbers, place);
-    else numbers[place] = travelIn(this.columns, i, time);
+    const i = this.#seekIn(numbers, place);
+    const { columns } = this;
+    if (isBentAt(columns, i)) return bentTravelInto(columns, i, numbers, place);
+    const { t, x, shape } = columns;
+    if (i < 0) numbers[place] = x[0]!;
+    else if (shape[i]! === HOLD || i === t.length - 1) numbers[place] = x[i]!;
+    else numbers[place] = x[i]! + ((x[i + 1]! - x[i]!) * (numbers[place]! - t[i]!)) / (t[i + 1]! - t[i]!);
   }
 
   /** The first point after the time at a place among numbers, as an index; the length where there is none. */
   nextPointAfter(numbers: Float64Array, place: number): number {
-    return this.#seek(numbers[place]!) + 1;
+    return this.#seekIn(numbers, place) + 1;
+  }
+
+  /** {@link CurveReader.#seek} to the time at a place among numbers. */
+  #seekIn(numbers: Float64Array, place: number): number {
+    const { t } = this.columns;
+    let i = this.#at;
+    if (i < 0 || t[i]! <= numbers[place]!) {
+      for (let steps = 0; steps < 4; steps++) {
+        if (i + 1 >= this.#n || t[i + 1]! > numbers[place]!) return (this.#at = i);
+        i++;
+      }
+    }
+    return (this.#at = lastNotAfter(t, numbers[place]!));
   }
 
   /** Moves to the last point not after a time: one step on where that is enough, else by halving. */

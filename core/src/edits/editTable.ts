@@ -1,3 +1,4 @@
+import { tableText } from '../units/index.js';
 import { EDIT_KINDS } from './registry.js';
 
 /** What a JSON schema says of a field, as far as it is put in words. */
@@ -46,9 +47,5 @@ export const editTable = (): readonly { readonly kind: string; readonly fields: 
 /** The table of docs/edits.md, as Markdown. */
 export function editTableText(): string {
   const rows = editTable().map(({ kind, fields, does }) => [`\`${kind}\``, fields, does]);
-  const all = [['kind', 'fields', 'what it does'], ...rows];
-  const widths = [0, 1, 2].map((i) => Math.max(...all.map((row) => [...row[i]!].length)));
-  const line = (row: readonly string[], fill: string): string =>
-    `| ${row.map((cell, i) => cell + fill.repeat(widths[i]! - [...cell].length)).join(' | ')} |`;
-  return [line(all[0]!, ' '), line(['', '', ''], '-'), ...rows.map((row) => line(row, ' '))].join('\n');
+  return tableText([['kind', 'fields', 'what it does'], ...rows]);
 }

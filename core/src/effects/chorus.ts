@@ -62,6 +62,7 @@ class Chorus extends EffectKernel {
   process(left: Float32Array, right: Float32Array, at: Frames, count: Frames, done: Frames): void {
     const { starts, slopes } = this;
     const own = this.#own;
+    const { sin, cos, max } = Math;
     const [one, other] = this.#rings;
     const { mask } = one;
     for (let i = 0; i < count; i++) {
@@ -72,8 +73,8 @@ class Chorus extends EffectKernel {
       const feedback = starts[N.feedback]! + slopes[N.feedback]! * d;
       const dry = starts[N.dry]! + slopes[N.dry]! * d;
       const wet = starts[N.wet]! + slopes[N.wet]! * d;
-      const l = tap(one.past, mask, this.#at, Math.max(NEAREST, middle + depth * Math.sin(own[PHASE]!)));
-      const r = tap(other.past, mask, this.#at, Math.max(NEAREST, middle + depth * Math.cos(own[PHASE]!)));
+      const l = tap(one.past, mask, this.#at, max(NEAREST, middle + depth * sin(own[PHASE]!)));
+      const r = tap(other.past, mask, this.#at, max(NEAREST, middle + depth * cos(own[PHASE]!)));
       const x = left[at + i]!;
       const y = right[at + i]!;
       one.past[this.#at] = x + feedback * l + FLOOR;

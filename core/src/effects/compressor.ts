@@ -86,6 +86,8 @@ export class Compressor extends EffectKernel {
   }
 
   process(left: Float32Array, right: Float32Array, at: Frames, count: Frames, done: Frames): void {
+    // Asked for once a block, not for each sample.
+    const { exp, log } = Math;
     this.#listen(left, right, at, count);
     const { starts, slopes } = this;
     const own = this.#own;
@@ -95,7 +97,7 @@ export class Compressor extends EffectKernel {
       this.#window.take(this.#magnitudes, i);
       if (largest[0] !== own[LEVEL]) {
         own[LEVEL] = largest[0]!;
-        own[LEVEL_DB] = largest[0]! > SILENT ? DB_BY_LOG * Math.log(largest[0]!) : -Infinity;
+        own[LEVEL_DB] = largest[0]! > SILENT ? DB_BY_LOG * log(largest[0]!) : -Infinity;
       }
       const over = own[LEVEL_DB]! - (starts[N.threshold]! + slopes[N.threshold]! * d);
       const wanted = reductionDb(over, starts[N.share]! + slopes[N.share]! * d, starts[N.knee]! + slopes[N.knee]! * d);
@@ -104,7 +106,7 @@ export class Compressor extends EffectKernel {
       if (own[DOWN_DB]! > this.heldDown[0]!) this.heldDown[0] = own[DOWN_DB]!;
       const mix = starts[N.mix]! + slopes[N.mix]! * d;
       const db = starts[N.makeup]! + slopes[N.makeup]! * d - own[DOWN_DB]!;
-      const gain = 1 - mix + mix * (db === 0 ? 1 : Math.exp(db / DB_BY_LOG));
+      const gain = 1 - mix + mix * (db === 0 ? 1 : exp(db / DB_BY_LOG));
       left[at + i]! *= gain;
       if (this.#sides === 2) right[at + i]! *= gain;
     }
@@ -115,11 +117,12 @@ export class Compressor extends EffectKernel {
   #listen(left: Float32Array, right: Float32Array, at: Frames, count: Frames): void {
     const { keyLeft, keyRight } = this;
     const magnitudes = this.#magnitudes;
+    const { abs, max } = Math;
     if (keyLeft && keyRight)
-      for (let i = 0; i < count; i++) magnitudes[i] = Math.max(Math.abs(keyLeft[at + i]!), Math.abs(keyRight[at + i]!));
+      for (let i = 0; i < count; i++) magnitudes[i] = max(abs(keyLeft[at + i]!), abs(keyRight[at + i]!));
     else if (this.#sides === 2)
-      for (let i = 0; i < count; i++) magnitudes[i] = Math.max(Math.abs(left[at + i]!), Math.abs(right[at + i]!));
-    else for (let i = 0; i < count; i++) magnitudes[i] = Math.abs(left[at + i]!);
+      for (let i = 0; i < count; i++) magnitudes[i] = max(abs(left[at + i]!), abs(right[at + i]!));
+    else for (let i = 0; i < count; i++) magnitudes[i] = abs(left[at + i]!);
   }
 }
 

@@ -60,10 +60,11 @@ class Delay extends EffectKernel {
     const { starts, slopes } = this;
     const own = this.#own;
     const { mask } = this.#rings[0]!;
+    const { round } = Math;
     for (let i = 0; i < count; i++) {
       const d = done + i;
       // Where it rests it reads whole frames: repeats of repeats lose nothing but what the tone takes.
-      own[GOING] = this.isSteady ? Math.round(starts[N.back]!) : starts[N.back]! + slopes[N.back]! * d;
+      own[GOING] = this.isSteady ? round(starts[N.back]!) : starts[N.back]! + slopes[N.back]! * d;
       if (own[BACK] !== own[BACK]) own[BACK] = own[GOING]!;
       else if (own[BACK] !== own[GOING]) glideInPlace(own, BACK, own, GOING);
       const feedback = starts[N.feedback]! + slopes[N.feedback]! * d;

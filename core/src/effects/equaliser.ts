@@ -2,7 +2,7 @@ import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { bareScale, decibelScale, hertzScale } from './scales.js';
 import { listOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
-import { BAND_SHAPES, SECTION, bandSection, type BandShape } from './stateVariable.js';
+import { BAND_SHAPES, SECTION, bandInto, type BandShape } from './stateVariable.js';
 
 /** Where the four bands lie at first, in Hz. */
 const AT_HZ = [100, 400, 2500, 8000] as const;
@@ -31,11 +31,8 @@ class Equaliser extends SectionsKernel {
   protected work(into: Float64Array): void {
     const { values } = this;
     const sampleRate = this.#sampleRate;
-    for (let i = 0; i < AT_HZ.length; i++) {
-      const at = OF_A_BAND * i;
-      const is = { hz: values[at]!, gainDb: values[at + 1]!, q: values[at + 2]!, sampleRate };
-      bandSection(into, SECTION.length * i, this.#shapes[i]!, is);
-    }
+    for (let i = 0; i < AT_HZ.length; i++)
+      bandInto(into, SECTION.length * i, this.#shapes[i]!, values, OF_A_BAND * i, sampleRate);
   }
 }
 

@@ -2,7 +2,7 @@ import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { bareScale, hertzScale } from './scales.js';
 import { oneOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
-import { FILTER_SHAPES, filterSection, type FilterShape } from './stateVariable.js';
+import { FILTER_SHAPES, filterInto, type FilterShape } from './stateVariable.js';
 
 const params = (cutoff: number): EffectParam[] => [
   { key: 'cutoff', name: 'cutoff', scale: hertzScale(20, 20_000, cutoff), rest: cutoff },
@@ -23,8 +23,7 @@ class Filter extends SectionsKernel {
   }
 
   protected work(into: Float64Array): void {
-    const { values } = this;
-    filterSection(into, 0, this.#shape, { hz: values[0]!, q: values[1]!, sampleRate: this.#sampleRate });
+    filterInto(into, 0, this.#shape, this.values, this.#sampleRate);
   }
 }
 

@@ -81,5 +81,5 @@ export abstract class EffectKernel {
 
 /** Puts states that have died away to rest. */
 export function settle(states: Float64Array): void {
-  for (let i = 0; i < states.length; i++) if (Math.abs(states[i]!) < NOTHING) states[i] = 0;
+  for (let i = 0; i < states.length; i++) if (states[i]! < NOTHING && states[i]! > -NOTHING) states[i] = 0;
 }

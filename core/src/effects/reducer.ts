@@ -47,10 +47,11 @@ class Reducer extends EffectKernel {
   process(left: Float32Array, right: Float32Array, at: Frames, count: Frames, done: Frames): void {
     const { starts, slopes } = this;
     const own = this.#own;
+    const { floor, round, ceil } = Math;
     for (let i = 0; i < count; i++) {
       const d = done + i;
-      const levels = Math.floor(starts[N.levels]! + slopes[N.levels]! * d);
-      const whole = Math.floor(own[PHASE]! + HAIR);
+      const levels = floor(starts[N.levels]! + slopes[N.levels]! * d);
+      const whole = floor(own[PHASE]! + HAIR);
       const isTaken = whole > 0;
       own[PHASE] = own[PHASE]! - whole;
       own[PHASE] = own[PHASE]! + starts[N.step]! + slopes[N.step]! * d;
@@ -60,8 +61,8 @@ class Reducer extends EffectKernel {
         if (isTaken) own[HELD + side] = x;
         // Up to full scale there are so many values, the topmost being one short of it; past it they go on.
         const held = own[HELD + side]!;
-        const step = Math.round((held * levels) / 2);
-        const top = Math.ceil(levels / 2) - 1;
+        const step = round((held * levels) / 2);
+        const top = ceil(levels / 2) - 1;
         const y = ((held <= 1 && step > top ? top : step) * 2) / levels;
         sound[at + i] = (starts[N.dry]! + slopes[N.dry]! * d) * x + (starts[N.wet]! + slopes[N.wet]! * d) * y;
       }

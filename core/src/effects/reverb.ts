@@ -111,10 +111,11 @@ class Reverb extends EffectKernel {
     const [one, other] = this.#before;
     const [toLeft, toRight] = this.#given;
     const { mask } = one;
+    const { max, round } = Math;
     for (let k = 0; k < count; k++) {
-      own[GOING] = Math.max(
+      own[GOING] = max(
         1,
-        this.isSteady ? Math.round(starts[N.before]!) : starts[N.before]! + slopes[N.before]! * (done + k),
+        this.isSteady ? round(starts[N.before]!) : starts[N.before]! + slopes[N.before]! * (done + k),
       );
       if (own[BEFORE] !== own[BEFORE]) own[BEFORE] = own[GOING];
       else if (own[BEFORE] !== own[GOING]) glideInPlace(own, BEFORE, own, GOING);

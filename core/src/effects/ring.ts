@@ -22,7 +22,7 @@ export class Ring {
  * it falls on one, that one.
  */
 export function tap(past: Float32Array, mask: number, at: number, back: number): number {
-  const whole = Math.floor(back);
+  const whole = back | 0;
   const part = back - whole;
   const one = past[(at - whole) & mask]!;
   if (part === 0) return one;

@@ -80,7 +80,7 @@ export function shareScale(min: number, max: number, rest: number): ValueScale {
   };
   const print = (share: number): string => `${Math.round(share * 100)} %`.replace('-', '−');
   const plain = (share: number): string => `${Number((share * 100).toFixed(2))} %`;
-  return scale({ kind: 'linear', min, max, unit: '%' }, rest, { print, read, plain });
+  return scale({ kind: 'linear', min, max, unit: 'share' }, rest, { print, read, plain });
 }
 
 /** Numbers without a unit, such as Q. */

@@ -1,4 +1,8 @@
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
+import { parameterTableText, settingTableText } from './index.js';
 import { RATE, impulse, magnitudeDb, through, type Values } from '../test/effects.js';
 
 /** The biquads of the W3C note "Audio EQ Cookbook", written down as they stand there: numerator and denominator. */
@@ -132,4 +136,20 @@ describe('the filter has the magnitude of the note’s formulas, at twenty frequ
     expect(level({ shape: 'high' })).toBeCloseTo(1, 3);
     expect(level({ shape: 'low' })).toBeCloseTo(1, 3);
   });
+});
+
+test('the docs list every parameter and every setting, as page 8 has them', () => {
+  const page = readFileSync(join(dirname(fileURLToPath(import.meta.url)), '../../../docs/effects.md'), 'utf8');
+  expect(page).toContain(parameterTableText());
+  expect(page).toContain(settingTableText());
+  for (const row of [
+    /`equaliser` +\| `freq3` +\| 20 … 20000 +\| Hz +\| log +\| 2500 /,
+    /`equaliser` +\| `gain1` +\| -18 … 18 +\| dB +\| linear +\| 0 /,
+    /`compressor` +\| `release` +\| 10 … 2000 +\| ms +\| log +\| 120 /,
+    /`reverb` +\| `before` +\| 0 … 200 +\| ms +\| linear +\| 20 /,
+    /`chorus` +\| `feedback` +\| -0.9 … 0.9 +\| share +\| linear +\| 0 /,
+    /`reducer` +\| `bits` +\| 1 … 16 +\| +\| linear +\| 16 /,
+    /`delay` +\| `beats` +\| null or a number/,
+  ])
+    expect(page).toMatch(row);
 });

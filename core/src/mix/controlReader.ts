@@ -2,7 +2,6 @@ import { CurveReader, SHAPE_CODE } from '../curve/index.js';
 import {
   gainOfTravel,
   levelGainInPlace,
-  ownValueInPlace,
   TRIM_REACH_DB,
   trimGainInPlace,
   type Frames,
@@ -25,6 +24,8 @@ export class ControlReader {
   readonly #base: CurveReader | null;
   readonly #trim: CurveReader | null;
   readonly #restGain: Gain;
+  /** Of a law that is a logarithm, that of its whole throw. */
+  readonly #span: number;
 
   constructor(
     readonly plan: ControlPlan,
@@ -34,6 +35,7 @@ export class ControlReader {
     this.#base = plan.curve ? new CurveReader(plan.curve) : null;
     this.#trim = plan.trim ? new CurveReader(plan.trim) : null;
     this.#restGain = gainOfTravel(plan.rest);
+    this.#span = 'min' in plan.law ? Math.log(plan.law.max / plan.law.min) : 0;
   }
 
   /** Whether nothing can move it but a hand. */
@@ -83,8 +85,10 @@ export class ControlReader {
     const { found } = this;
     const { law } = this.plan;
     this.readTravel(frame, false, hands);
-    found[FOUND.value] = found[FOUND.travel]!;
-    ownValueInPlace(law, found, FOUND.value);
+    const x = found[FOUND.travel]!;
+    if (!('min' in law)) found[FOUND.value] = x;
+    else if (law.kind === 'log') found[FOUND.value] = law.min * Math.exp(x * this.#span);
+    else found[FOUND.value] = law.min + x * (law.max - law.min);
     if (!('min' in law) || law.unit !== 'dB' || !this.#findTrim(frame, false, hands)) return;
     found[FOUND.value]! += (2 * found[FOUND.travel]! - 1) * TRIM_REACH_DB;
     if (found[FOUND.value]! < law.min) found[FOUND.value] = law.min;

@@ -113,7 +113,7 @@ class Insert {
         this.#halt();
         this.#turn(frame, hands, true);
       }
-      const n = Math.min(count - at, this.#to - frame);
+      const n = count - at < this.#to - frame ? count - at : this.#to - frame;
       this.#through(left, right, at, n, frame - this.#from);
       at += n;
     }
@@ -129,7 +129,8 @@ class Insert {
     this.kernel.process(left, right, at, n, done);
     for (let i = 0; i < n; i++) {
       const way = heard[1]! - heard[0]!;
-      heard[0] = heard[0]! + Math.max(-this.#step, Math.min(this.#step, way));
+      const step = this.#step;
+      heard[0] = heard[0]! + (way > step ? step : way < -step ? -step : way);
       const share = heard[0]!;
       left[at + i] = dryLeft[i]! + (left[at + i]! - dryLeft[i]!) * share;
       if (this.sides === 2) right[at + i] = dryRight[i]! + (right[at + i]! - dryRight[i]!) * share;
@@ -140,7 +141,7 @@ class Insert {
   #turn(frame: Frames, hands: HandTable | null, isJump: boolean): void {
     this.#from = frame;
     this.#next = frame;
-    this.#to = (Math.floor(frame / GRID_FRAMES) + 1) * GRID_FRAMES;
+    this.#to = frame - (frame % GRID_FRAMES) + GRID_FRAMES;
     const looks = isJump || !this.#isStill || this.#handsOn || this.#isLeft;
     this.#isLeft = false;
     let isOther = false;
@@ -155,9 +156,10 @@ class Insert {
   /** Reads what all parameters are at a frame; whether any is other than it was. */
   #values(frame: Frames, hands: HandTable | null): boolean {
     const { values } = this.kernel;
+    const standsIn = this.plan.standIn === null ? -1 : this.plan.standIn.param;
     let isOther = false;
     for (let i = 0; i < this.#params.length; i++) {
-      if (this.plan.standIn?.param === i) continue;
+      if (i === standsIn) continue;
       const reader = this.#params[i]!;
       reader.readOwnValue(frame, hands);
       if (values[i] === reader.found[FOUND.value]) continue;

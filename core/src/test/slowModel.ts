@@ -561,9 +561,12 @@ export class SlowModel {
     // A trim of 0 throughout leaves a bare lane bare.
     const isZero = c.trimTimes.every((t) => trim(t) === 0 && trim(t - 1e-6) === 0);
     if (isZero && !c.curves.base) return void (c.curves.trim = null);
+    const own = c.laws.base;
     c.curves = {
       base: (t) => {
         const v = base(t);
+        // A parameter stays in its own range, and knows no silence.
+        if ('min' in own) return Math.max(own.min, Math.min(own.max, v + trim(t)));
         return v <= SILENCE_DB ? SILENCE_DB : Math.max(SILENCE_DB, Math.min(MAX_LEVEL_DB, v + trim(t)));
       },
       trim: null,

@@ -1,10 +1,12 @@
 export { compiled, makeRoom, type CodeMemory } from './machineCode.js';
+export { tableText } from './table.js';
 export { lastKeyedNotAfter, lastNotAfter } from './search.js';
 export {
   MAX_LEVEL_DB,
   SILENCE_DB,
   clamp,
   dbOfGain,
+  gainInPlace,
   gainOfDb,
   type Db,
   type Frames,
@@ -22,7 +24,6 @@ export {
   gainOfTravel,
   levelGainInPlace,
   levelOfTravel,
-  ownValueInPlace,
   rangeOf,
   travelOf,
   travelOfLevel,

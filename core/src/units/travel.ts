@@ -137,12 +137,6 @@ export function unitOf(law: Law): string | null {
   return law.kind === 'switch' ? null : (law.unit ?? null);
 }
 
-/** The value at a place on the throw of a law with its own range, in place: see {@link levelInPlace}. */
-export function ownValueInPlace(law: Law, numbers: Float64Array, at: number): void {
-  if (law.kind === 'linear') numbers[at] = law.min + numbers[at]! * (law.max - law.min);
-  else if (law.kind === 'log') numbers[at] = law.min * Math.exp(numbers[at]! * Math.log(law.max / law.min));
-}
-
 /** The ends of a law's range in its own unit. */
 export function rangeOf(law: Law): { readonly min: number; readonly max: number } {
   switch (law.kind) {

@@ -14,6 +14,7 @@ import {
 import {
   channelOf,
   controlOf,
+  isLevel,
   controlsOf,
   controlsOfChannel,
   fullName,
@@ -230,8 +231,8 @@ export class SongControl {
       return this.host.say(channel === null ? 'No trim waits anywhere.' : 'No trim waits on this channel.');
     const { clamped = [] } = this.#editLanes({ kind: 'foldTrim', controls });
     const held = clamped.map(({ control }) => fullName(song, control)).join(', ');
-    if (held)
-      this.host.say(`Folded; +12 dB held ${held} from being as loud as the trim had it. Undo brings the trim back.`);
+    const top = clamped.every(({ control }) => isLevel(controlOf(song, control))) ? '+12 dB' : 'the end of its throw';
+    if (held) this.host.say(`Folded; ${top} held ${held} from being where the trim had it. Undo brings the trim back.`);
   }
 
   /** Has an edit kept, on top of all that hands have done: what a stop led to, and waits to be handed over, comes before it. */
