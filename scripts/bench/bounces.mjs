@@ -15,7 +15,7 @@ const MIX = { tracks: 24, returns: 3, length: 180, rate: 48000, files: 8, every:
 const RUNS = 3;
 
 /** Curves of all twelve parameters of an equaliser, every one of them moving all the time. */
-export function equaliserLanes(channel, length, every, seed) {
+function equaliserLanes(channel, length, every, seed) {
   const param = (name, k, low, high) => [
     `${channel}/insert/eq/${name}`,
     { points: ridePoints(length, every, 7 * seed + k, low, high) },
