@@ -30,6 +30,7 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['a shape', 'g'],
   ['picked points', 'Shift+Equal'],
   ['lanes', 'a'],
+  ['inserts', 'Shift+E'],
   ['moving and lifting', 'Shift+G'],
   ['pasting', 'Control+Shift+V'],
   ['gangs', 'Alt+M'],

@@ -13,6 +13,7 @@ export { type Applied, type Clamping, type EditKind, type LaneThinned } from './
 export { type LaneVersion } from './kinds/bringBack.js';
 export { type ChannelState } from './kinds/channel.js';
 export { type ChannelWords } from './kinds/describe.js';
+export { freeSlot } from './kinds/copyInsert.js';
 export { foldedLane } from './kinds/foldTrim.js';
 export { type MarkEdit, type MarkList, type Marks } from './kinds/mark.js';
 export { withoutGuards, type Heeded, type LaneReceipt, type PassEdit, type Piece, type Receipt } from './kinds/pass.js';

@@ -2,7 +2,7 @@ import type { Frames } from '../units/index.js';
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { glideInPlace } from './glide.js';
 import { EffectKernel } from './kernel.js';
-import { Ring, tap } from './ring.js';
+import { Ring, tapInPlace } from './ring.js';
 import { hertzScale, millisecondScale, shareScale } from './scales.js';
 
 const MOST_DELAY_MS = 30;
@@ -19,18 +19,20 @@ const PARAMS: readonly EffectParam[] = [
 ];
 const VALUE = { rate: 0, depth: 1, delay: 2, feedback: 3, mix: 4 } as const;
 const N = { turn: 0, depth: 1, delay: 2, feedback: 3, dry: 4, wet: 5, length: 6 } as const;
-/** Its own fractions: phase, where depth and delay are, and where they are going. */
+/** Its own fractions: phase, where depth and delay are, and where they are going, what is read of each side. */
 const PHASE = 0;
 const DEPTH = 1;
 const DELAY = 2;
 const GOING = 3;
+const LEFT = 5;
+const RIGHT = 6;
 const FLOOR = 1e-18;
 const TURN = 2 * Math.PI;
 
 /** One modulated delay a side, the right one a quarter turn on. */
 class Chorus extends EffectKernel {
   readonly #rings: readonly [Ring, Ring];
-  readonly #own = new Float64Array(5);
+  readonly #own = new Float64Array(7);
   readonly #sampleRate: number;
   #at = 0;
 
@@ -73,8 +75,12 @@ class Chorus extends EffectKernel {
       const feedback = starts[N.feedback]! + slopes[N.feedback]! * d;
       const dry = starts[N.dry]! + slopes[N.dry]! * d;
       const wet = starts[N.wet]! + slopes[N.wet]! * d;
-      const l = tap(one.past, mask, this.#at, max(NEAREST, middle + depth * sin(own[PHASE]!)));
-      const r = tap(other.past, mask, this.#at, max(NEAREST, middle + depth * cos(own[PHASE]!)));
+      own[LEFT] = max(NEAREST, middle + depth * sin(own[PHASE]!));
+      own[RIGHT] = max(NEAREST, middle + depth * cos(own[PHASE]!));
+      tapInPlace(one.past, mask, this.#at, own, LEFT);
+      tapInPlace(other.past, mask, this.#at, own, RIGHT);
+      const l = own[LEFT]!;
+      const r = own[RIGHT]!;
       const x = left[at + i]!;
       const y = right[at + i]!;
       one.past[this.#at] = x + feedback * l + FLOOR;

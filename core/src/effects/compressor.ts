@@ -3,7 +3,7 @@ import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { EffectKernel, GRID_FRAMES } from './kernel.js';
 import { LevelWindow } from './levelWindow.js';
 import { decibelScale, millisecondScale, ratioScale, shareScale } from './scales.js';
-import { keyOrNull } from './setting.js';
+import { channelOrNull } from './setting.js';
 
 /** Its level is the largest sample of so long. */
 const WINDOW_SEC = 0.005;
@@ -27,16 +27,20 @@ const N = { threshold: 0, share: 1, knee: 2, attack: 3, release: 4, makeup: 5, m
 const LEVEL_DB = 0;
 const DOWN_DB = 1;
 const LEVEL = 2;
+const OVER = 3;
 
 /**
- * How much of the way to a level of xG dB over the threshold is taken off, in dB: nothing below the knee, over it all but 1/ratio, a
- * parabola between (Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60(6), 2012, eq. 4).
+ * How much is taken off, in dB, of a level over the threshold: nothing below the knee, over it all but 1/ratio, a parabola between
+ * (Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60(6), 2012, eq. 4). In place: of the three numbers from
+ * {@link OVER} on, how far it is over in dB, the share that is taken off, and the knee in dB, the first becomes it.
  */
-export function reductionDb(overDb: number, share: number, kneeDb: number): number {
-  if (2 * overDb <= -kneeDb) return 0;
-  if (2 * overDb >= kneeDb) return share * overDb;
-  const into = overDb + kneeDb / 2;
-  return (share * into * into) / (2 * kneeDb);
+function reduceInPlace(own: Float64Array): void {
+  const over = own[OVER]!;
+  const share = own[OVER + 1]!;
+  const knee = own[OVER + 2]!;
+  const into = over + knee / 2;
+  if (2 * over <= -knee) own[OVER] = 0;
+  else own[OVER] = 2 * over >= knee ? share * over : (share * into * into) / (2 * knee);
 }
 
 /** Feed-forward, smoothed in dB by the smooth branching detector of the same paper (eq. 17). */
@@ -48,7 +52,7 @@ export class Compressor extends EffectKernel {
   keyRight: Float64Array | null = null;
   readonly #window: LevelWindow;
   readonly #magnitudes = new Float64Array(GRID_FRAMES);
-  readonly #own = new Float64Array(3);
+  readonly #own = new Float64Array(OVER + 3);
   readonly #sampleRate: number;
   readonly #sides: 1 | 2;
 
@@ -99,8 +103,11 @@ export class Compressor extends EffectKernel {
         own[LEVEL] = largest[0]!;
         own[LEVEL_DB] = largest[0]! > SILENT ? DB_BY_LOG * log(largest[0]!) : -Infinity;
       }
-      const over = own[LEVEL_DB]! - (starts[N.threshold]! + slopes[N.threshold]! * d);
-      const wanted = reductionDb(over, starts[N.share]! + slopes[N.share]! * d, starts[N.knee]! + slopes[N.knee]! * d);
+      own[OVER] = own[LEVEL_DB]! - (starts[N.threshold]! + slopes[N.threshold]! * d);
+      own[OVER + 1] = starts[N.share]! + slopes[N.share]! * d;
+      own[OVER + 2] = starts[N.knee]! + slopes[N.knee]! * d;
+      reduceInPlace(own);
+      const wanted = own[OVER]!;
       const n = wanted > own[DOWN_DB]! ? N.attack : N.release;
       own[DOWN_DB] = own[DOWN_DB]! + (wanted - own[DOWN_DB]!) * (starts[n]! + slopes[n]! * d);
       if (own[DOWN_DB]! > this.heldDown[0]!) this.heldDown[0] = own[DOWN_DB]!;
@@ -130,7 +137,7 @@ export class Compressor extends EffectKernel {
 export const compressor: Effect = {
   name: 'Compressor',
   params: () => PARAMS,
-  settings: { key: keyOrNull },
+  settings: { key: channelOrNull('Listens to') },
   makesStereo: false,
   rings: false,
   // What it holds down lets go in its own time, which may be long.

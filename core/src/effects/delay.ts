@@ -2,7 +2,7 @@ import type { Frames } from '../units/index.js';
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { glideInPlace } from './glide.js';
 import { EffectKernel } from './kernel.js';
-import { Ring, tap } from './ring.js';
+import { Ring, tapInPlace } from './ring.js';
 import { hertzScale, millisecondScale, shareScale } from './scales.js';
 import { numberOrNull } from './setting.js';
 
@@ -24,11 +24,12 @@ const N = { back: 0, feedback: 1, tone: 2, dry: 3, wet: 4, length: 5 } as const;
 const BACK = 0;
 const GOING = 1;
 const TONE = 2;
+const TAPPED = 4;
 
 /** A line whose end, coloured by a one-pole low pass, is heard and goes back in. */
 class Delay extends EffectKernel {
   readonly #rings: readonly Ring[];
-  readonly #own = new Float64Array(TONE + 2);
+  readonly #own = new Float64Array(TAPPED + 1);
   readonly #sampleRate: number;
   #at = 0;
 
@@ -75,7 +76,9 @@ class Delay extends EffectKernel {
         const sound = side === 0 ? left : right;
         const { past } = this.#rings[side]!;
         const x = sound[at + i]!;
-        const y = own[TONE + side]! + tone * (tap(past, mask, this.#at, own[BACK]!) - own[TONE + side]!);
+        own[TAPPED] = own[BACK]!;
+        tapInPlace(past, mask, this.#at, own, TAPPED);
+        const y = own[TONE + side]! + tone * (own[TAPPED]! - own[TONE + side]!);
         own[TONE + side] = y;
         past[this.#at] = x + feedback * y + FLOOR;
         sound[at + i] = dry * x + wet * y;
@@ -89,7 +92,7 @@ class Delay extends EffectKernel {
 export const delay: Effect = {
   name: 'Delay',
   params: () => PARAMS,
-  settings: { beats: numberOrNull(64) },
+  settings: { beats: numberOrNull('Beats', 64) },
   makesStereo: false,
   rings: true,
   tailSec: null,

@@ -1,6 +1,6 @@
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { bareScale, decibelScale, hertzScale } from './scales.js';
-import { listOf } from './setting.js';
+import { eachOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
 import { BAND_SHAPES, SECTION, bandInto, type BandShape } from './stateVariable.js';
 
@@ -40,7 +40,7 @@ class Equaliser extends SectionsKernel {
 export const equaliser: Effect = {
   name: 'Equaliser',
   params: () => BANDS,
-  settings: { shapes: listOf(BAND_SHAPES, DEFAULT_SHAPES) },
+  settings: { shapes: eachOf('Shapes', BAND_SHAPES, DEFAULT_SHAPES) },
   makesStereo: false,
   rings: false,
   tailSec: 4,

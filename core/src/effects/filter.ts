@@ -31,7 +31,7 @@ class Filter extends SectionsKernel {
 export const filter: Effect = {
   name: 'Filter',
   params: ({ shape }) => (shape === 'high' ? FROM_BELOW : FROM_ABOVE),
-  settings: { shape: oneOf(FILTER_SHAPES, 'low'), slope: oneOf([12, 24], 12) },
+  settings: { shape: oneOf('Shape', FILTER_SHAPES, 'low'), slope: oneOf('Slope', [12, 24], 12) },
   makesStereo: false,
   rings: false,
   tailSec: 4,

@@ -2,7 +2,7 @@ import type { Frames } from '../units/index.js';
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { glideInPlace } from './glide.js';
 import { EffectKernel, GRID_FRAMES } from './kernel.js';
-import { Ring, tap } from './ring.js';
+import { Ring, tapInPlace } from './ring.js';
 import { hertzScale, millisecondScale, secondScale, shareScale } from './scales.js';
 
 const MOST_BEFORE_MS = 200;
@@ -121,8 +121,10 @@ class Reverb extends EffectKernel {
       else if (own[BEFORE] !== own[GOING]) glideInPlace(own, BEFORE, own, GOING);
       one.past[this.#at] = left[at + k]!;
       other.past[this.#at] = right[at + k]!;
-      toLeft[k] = tap(one.past, mask, this.#at, own[BEFORE]!);
-      toRight[k] = tap(other.past, mask, this.#at, own[BEFORE]!);
+      toLeft[k] = own[BEFORE]!;
+      toRight[k] = own[BEFORE]!;
+      tapInPlace(one.past, mask, this.#at, toLeft, k);
+      tapInPlace(other.past, mask, this.#at, toRight, k);
       this.#at = (this.#at + 1) & mask;
     }
   }

@@ -18,19 +18,23 @@ export class Ring {
 }
 
 /**
- * The sample `back` frames before place `at` of a ring, at least one: through the four around it, as Catmull and Rom have it; where
- * it falls on one, that one.
+ * The sample some frames before place `at` of a ring, at least one: as many as stand at a place among numbers, where the sample comes.
+ * Through the four around it, as Catmull and Rom have it; where it falls on one, that one.
  */
-export function tap(past: Float32Array, mask: number, at: number, back: number): number {
+export function tapInPlace(past: Float32Array, mask: number, at: number, numbers: Float64Array, place: number): void {
+  const back = numbers[place]!;
   const whole = back | 0;
   const part = back - whole;
   const one = past[(at - whole) & mask]!;
-  if (part === 0) return one;
+  if (part === 0) {
+    numbers[place] = one;
+    return;
+  }
   const newer = past[(at - whole + 1) & mask]!;
   const two = past[(at - whole - 1) & mask]!;
   const older = past[(at - whole - 2) & mask]!;
   const c1 = (two - newer) / 2;
   const c2 = newer - 2.5 * one + 2 * two - older / 2;
   const c3 = (older - newer) / 2 + 1.5 * (one - two);
-  return one + part * (c1 + part * (c2 + part * c3));
+  numbers[place] = one + part * (c1 + part * (c2 + part * c3));
 }

@@ -6,6 +6,7 @@ import { ClipSheet } from './ClipSheet.js';
 import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
 import { GangSheet } from './GangSheet.js';
+import { InsertsSheet } from './InsertsSheet.js';
 import { LanesSheet } from './LanesSheet.js';
 import { OriginSheet } from './OriginSheet.js';
 import { PasteSheet } from './PasteSheet.js';
@@ -50,6 +51,8 @@ export function AskedSheet(): ReactNode {
       return <PointsSheet onClose={close} />;
     case 'lanes':
       return <LanesSheet onClose={close} />;
+    case 'inserts':
+      return <InsertsSheet onClose={close} />;
     case 'shift':
       return <ShiftSheet onClose={close} />;
     case 'paste':

@@ -12,26 +12,13 @@ import {
   type Send,
   type Song,
 } from '@sure-hand/core/song';
-import { goesWith, newChannel, wrongOf } from '../hands/families.js';
+import { goesWith, newChannel } from '../hands/families.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { didSomething, takenInHand } from '../store/viewSlice.js';
 import { MoreStems } from './MoreStems.js';
-
-/** Makes an edit that a song can take, and says the sentence where it can't. */
-function useTry(song: Song): readonly [string | null, (edit: Edit) => boolean] {
-  const { control } = useOpenSong();
-  const [wrong, setWrong] = useState<string | null>(null);
-  const make = (edit: Edit): boolean => {
-    const sentence = wrongOf(song, edit);
-    setWrong(sentence);
-    if (sentence) return false;
-    const { changed, refused } = control.mend(edit);
-    return changed.length > 0 || !refused.length;
-  };
-  return [wrong, make];
-}
+import { useTry } from './useTry.js';
 
 /** Channels and buses: named, given outputs and sends, added and taken out, while the song goes on. */
 export function ChannelSheet({ onClose }: { readonly onClose: () => void }): ReactNode {

@@ -22,6 +22,8 @@ export type Asked =
   | { readonly what: 'points' }
   /** The lanes of the channel in hand, by name. */
   | { readonly what: 'lanes' }
+  /** The inserts of the channel in hand. */
+  | { readonly what: 'inserts' }
   /** Points moved and scaled, or a range lifted, by numbers. */
   | { readonly what: 'shift' }
   /** What was copied, put elsewhere. */

@@ -33,7 +33,7 @@ export type CopyInsertEdit = Checked<typeof schema>;
 const MOST_LETTERS = 24;
 
 /** A slot's name as it is free in a channel. */
-function freeSlot({ inserts }: Pick<Channel, 'inserts'>, slot: string): string {
+export function freeSlot({ inserts }: Pick<Channel, 'inserts'>, slot: string): string {
   const taken = new Set(inserts.map((one) => one.slot));
   if (!taken.has(slot)) return slot;
   const bare = slot.replace(/-\d+$/, '');

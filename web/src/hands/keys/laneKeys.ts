@@ -14,6 +14,13 @@ function chooseNext({ onView, inHand, choose }: CommandScene, step: 1 | -1): voi
 export const laneKeys: readonly Command[] = [
   { id: 'lanes', name: 'Lanes of the channel…', group: 'Lanes', keys: 'a', press: ({ ask }) => ask({ what: 'lanes' }) },
   {
+    id: 'inserts',
+    name: 'Inserts of the channel…',
+    group: 'Lanes',
+    keys: 'shift+e',
+    press: ({ ask }) => ask({ what: 'inserts' }),
+  },
+  {
     id: 'putAway',
     name: 'Put all lanes away, or bring them back',
     group: 'Lanes',

@@ -98,6 +98,18 @@ function LanesList({ song, row }: { song: Song; row: ChannelRow }): ReactNode {
         >
           Lanes…
         </PlainButton>
+        {channel.kind !== 'vca' && (
+          <PlainButton
+            className="small"
+            title="Effects in its path: added, ordered, copied (Shift+E)"
+            onClick={() => {
+              dispatch(takenInHand(row.control));
+              dispatch(askedFor({ what: 'inserts' }));
+            }}
+          >
+            Inserts…
+          </PlainButton>
+        )}
       </div>
       {controlsOfChannel(song, channel).map((one) => (
         <LaneButton key={one.id} control={one} isFront={one.id === row.control} />
