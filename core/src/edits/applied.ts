@@ -62,6 +62,25 @@ export const lanesThere = (
   return there;
 };
 
+/**
+ * A song with another frame: without the lanes of controls that go with it, with those that come back. `had`: the lanes that went,
+ * for the inverse to give back; absent where none did.
+ */
+export function reframed(
+  song: Song,
+  framed: Song,
+  { goes, back }: { readonly goes: readonly ControlId[]; readonly back: Parameters<typeof lanesThere>[1] },
+): { readonly song: Song; readonly changed: readonly ControlId[]; readonly had: { readonly lanes?: Song['lanes'] } } {
+  const gone = goes.filter((id) => song.lanes[id]);
+  const come = lanesThere(framed, back);
+  const changed = [...gone, ...Object.keys(come)];
+  return {
+    song: changed.length ? { ...framed, lanes: { ...lanesWithout(song.lanes, gone), ...come } } : framed,
+    changed,
+    had: gone.length ? { lanes: Object.fromEntries(gone.map((id) => [id, song.lanes[id]!])) } : {},
+  };
+}
+
 /** What keeps an edit from a control; null where nothing does. */
 type WhyNot = (song: Song, id: ControlId) => Reason | null;
 

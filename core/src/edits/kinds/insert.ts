@@ -15,7 +15,7 @@ import {
 } from '../../song/index.js';
 import { INSERT_SCHEMA } from '../../song/schema.js';
 import { maybe, orNull, type Checked } from '../../song/schemaParts.js';
-import { guardsOf, lanesThere, lanesWithout, unchanged, withChannel } from '../applied.js';
+import { guardsOf, reframed, unchanged, withChannel } from '../applied.js';
 import { channelsWrong } from '../channelChecks.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { pick } from '../examples.js';
@@ -103,21 +103,14 @@ export const insert: EditKind<InsertEdit> = {
     const goes = remove && !stays ? controlsIn(song, key, remove) : [];
     const refused = guardsOf(song, goes);
     if (refused.length) return unchanged(song, refused);
-    const had = goes.filter((id) => song.lanes[id]);
-    const back = lanesThere(framed, edit.lanes);
-    const changed = [...had, ...Object.keys(back)];
+    const { song: after, changed, had } = reframed(song, framed, { goes, back: edit.lanes });
     const inverse = {
       kind: 'insert',
       channel: key,
       remove: add && without(add),
       add: remove && { ...remove, at },
     } as const;
-    return {
-      song: changed.length ? { ...framed, lanes: { ...lanesWithout(song.lanes, had), ...back } } : framed,
-      inverse: had.length ? { ...inverse, lanes: Object.fromEntries(had.map((id) => [id, song.lanes[id]!])) } : inverse,
-      changed,
-      refused: [],
-    };
+    return { song: after, inverse: { ...inverse, ...had }, changed, refused: [] };
   },
   named(song, { channel: key, remove, add }) {
     const one = channelOf(song, key);

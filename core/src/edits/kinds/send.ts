@@ -3,7 +3,7 @@ import * as Type from '@sinclair/typebox';
 import { channelOf, controlsOf, sendWithDefaults, type Send, type Song } from '../../song/index.js';
 import { SEND_SCHEMA } from '../../song/schema.js';
 import { maybe, orNull, type Checked } from '../../song/schemaParts.js';
-import { guardsOf, lanesThere, lanesWithout, unchanged, withChannel } from '../applied.js';
+import { guardsOf, reframed, unchanged, withChannel } from '../applied.js';
 import { channelsWrong } from '../channelChecks.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { pick } from '../examples.js';
@@ -62,16 +62,9 @@ export const send: EditKind<SendEdit> = {
     const goes = [...controlsOf(song).keys()].filter((id) => !controlsOf(framed).has(id));
     const refused = guardsOf(song, goes);
     if (refused.length) return unchanged(song, refused);
-    const had = goes.filter((id) => song.lanes[id]);
-    const back = lanesThere(framed, edit.lanes);
-    const changed = [...had, ...Object.keys(back)];
+    const { song: after, changed, had } = reframed(song, framed, { goes, back: edit.lanes });
     const inverse = { kind: 'send', channel: key, remove: add, add: remove, at } as const;
-    return {
-      song: changed.length ? { ...framed, lanes: { ...lanesWithout(song.lanes, had), ...back } } : framed,
-      inverse: had.length ? { ...inverse, lanes: Object.fromEntries(had.map((id) => [id, song.lanes[id]!])) } : inverse,
-      changed,
-      refused: [],
-    };
+    return { song: after, inverse: { ...inverse, ...had }, changed, refused: [] };
   },
   named(song, { channel: key, remove, add }) {
     const name = (one: string): string => channelOf(song, one)?.name ?? one;
