@@ -27,6 +27,10 @@ class Insert {
   readonly #isStill: boolean;
   #handsOn = false;
   #isLeft = false;
+  /** It has just come: what it is given begins over that time, too, or its tail would begin with a click. */
+  #comes = false;
+  /** It was taken out: it goes over so long as it takes to switch it off. */
+  #goes = false;
   #standsAt = 0;
 
   constructor(
@@ -97,6 +101,29 @@ class Insert {
     this.kernel.halt(Math.max(0, Math.min(this.#next, this.#to) - this.#from));
   }
 
+  /** Comes in the midst of the song: heard from nothing on. */
+  come(frame: Frames, hands: HandTable | null): void {
+    this.locate(frame, hands);
+    this.#heard[0] = 0;
+    this.#comes = true;
+  }
+
+  /** Was taken out in the midst of the song: no hand or curve has a say in it any more. */
+  go(): void {
+    this.#goes = true;
+    this.#heard[1] = 0;
+  }
+
+  /** Has gone, at once. */
+  end(): void {
+    this.#heard[0] = 0;
+  }
+
+  /** Whether it was taken out, and has gone. */
+  get isGone(): boolean {
+    return this.#goes && this.#heard[0] === 0;
+  }
+
   /** Takes the place of another plan's insert in the midst of the song. */
   follow(before: Insert, frame: Frames, hands: HandTable | null): void {
     before.#halt();
@@ -126,6 +153,7 @@ class Insert {
     const [dryLeft, dryRight] = this.#dry;
     for (let i = 0; i < n; i++) dryLeft[i] = left[at + i]!;
     if (this.sides === 2) for (let i = 0; i < n; i++) dryRight[i] = right[at + i]!;
+    if (this.#comes) this.#fadeIn(left, right, at, n);
     this.kernel.process(left, right, at, n, done);
     for (let i = 0; i < n; i++) {
       const way = heard[1]! - heard[0]!;
@@ -137,12 +165,26 @@ class Insert {
     }
   }
 
+  /** What comes in goes from nothing to all of it as it comes to be heard. */
+  #fadeIn(left: Float32Array, right: Float32Array, at: Frames, n: Frames): void {
+    const begun = this.#heard[0]!;
+    for (let i = 0; i < n; i++) {
+      const share = begun + this.#step * (i + 1);
+      if (share >= 1) {
+        this.#comes = false;
+        return;
+      }
+      left[at + i]! *= share;
+      if (this.sides === 2) right[at + i]! *= share;
+    }
+  }
+
   /** Opens the stretch from a frame to the next line of the grid. */
   #turn(frame: Frames, hands: HandTable | null, isJump: boolean): void {
     this.#from = frame;
     this.#next = frame;
     this.#to = frame - (frame % GRID_FRAMES) + GRID_FRAMES;
-    const looks = isJump || !this.#isStill || this.#handsOn || this.#isLeft;
+    const looks = !this.#goes && (isJump || !this.#isStill || this.#handsOn || this.#isLeft);
     this.#isLeft = false;
     let isOther = false;
     if (looks) {
@@ -206,6 +248,11 @@ class Insert {
 /** The inserts of a node, one after the other. Allocates nothing after its making. */
 export class InsertRack {
   readonly #inserts: readonly Insert[];
+  /** Those that were taken out and are still to be heard for a moment, and with them all, in the order in which they are gone through. */
+  readonly #going: readonly Insert[];
+  readonly #order: readonly Insert[];
+  /** Something in it has two sides, so that both have to be there. */
+  readonly #isWide: boolean;
   /** So long after its input has ended it may still sound; −1: there is no telling. */
   readonly #tail: Frames;
   #silent: Frames = 0;
@@ -221,12 +268,29 @@ export class InsertRack {
       const was = before ? before.#like(insert, sides) : null;
       return new Insert(insert, sides, mix, was);
     });
+    const stays = new Set(this.#inserts.map(({ kernel }) => kernel));
+    const all = before ? before.#order : [];
+    this.#going = all.filter((one) => !stays.has(one.kernel) && !one.isGone);
+    const order = [...this.#inserts];
+    for (const one of this.#going) order.splice(all.indexOf(one), 0, one);
+    this.#order = order;
+    this.#isWide = plan.isWide || this.#going.some((one) => one.sides === 2);
     this.#tail = tailOf(plan, mix.sampleRate);
     this.#silent = before ? before.#silent : this.#tail;
   }
 
   #like(insert: InsertPlan, sides: 1 | 2): Insert | null {
     return this.#inserts.find((one) => one.isLike(insert, sides)) ?? null;
+  }
+
+  /** Whether there is anything in it to be heard. */
+  get hasSound(): boolean {
+    return this.#inserts.length > 0 || this.#goesOn;
+  }
+
+  get #goesOn(): boolean {
+    for (let i = 0; i < this.#going.length; i++) if (!this.#going[i]!.isGone) return true;
+    return false;
   }
 
   /** What any of them adds rings on by itself: on a return there is nothing but that. */
@@ -245,25 +309,22 @@ export class InsertRack {
   locate(frame: Frames, hands: HandTable | null): void {
     this.#silent = this.#tail;
     for (const insert of this.#inserts) insert.locate(frame, hands);
+    for (const insert of this.#going) insert.end();
   }
 
   wrap(frame: Frames, hands: HandTable | null): void {
-    for (const insert of this.#inserts) insert.wrap(frame, hands);
+    for (const insert of this.#order) insert.wrap(frame, hands);
   }
 
-  /** Goes on at a frame from the inserts of another plan: those that stay go on sounding, new ones begin. */
+  /** Goes on at a frame from the inserts of another plan: those that stay go on sounding, new ones come and others go over 2 ms. */
   follow(before: InsertRack | null, frame: Frames, hands: HandTable | null): void {
     for (const insert of this.#inserts) {
       if (hands) insert.heed(hands);
       const was = before ? before.#inserts.find((one) => one.kernel === insert.kernel) : undefined;
       if (was) insert.follow(was, frame, hands);
-      else insert.locate(frame, hands);
+      else insert.come(frame, hands);
     }
-  }
-
-  /** The effect's sound in a slot; null where there is none: for what is to be seen of it. */
-  kernelIn(slot: string): EffectKernel | null {
-    return this.#inserts.find(({ plan }) => plan.slot === slot)?.kernel ?? null;
+    for (const insert of this.#going) insert.go();
   }
 
   /** Says where what the insert at a place listens to is found in this block. */
@@ -290,15 +351,15 @@ export class InsertRack {
   ): boolean {
     if (sounds) this.#silent = 0;
     else {
-      if (this.#tail >= 0 && this.#silent >= this.#tail) return false;
+      if (this.#tail >= 0 && this.#silent >= this.#tail && !this.#goesOn) return false;
       this.#silent += count;
       left.fill(0, 0, count);
       right.fill(0, 0, count);
     }
-    if (!this.plan.isStereo && this.plan.isWide && sounds) for (let i = 0; i < count; i++) right[i] = left[i]!;
-    for (let i = 0; i < this.#inserts.length; i++) {
-      const insert = this.#inserts[i]!;
-      if (!isDry || !insert.rings) insert.process(left, right, count, frame, hands);
+    if (!this.plan.isStereo && this.#isWide && sounds) for (let i = 0; i < count; i++) right[i] = left[i]!;
+    for (let i = 0; i < this.#order.length; i++) {
+      const insert = this.#order[i]!;
+      if (!insert.isGone && (!isDry || !insert.rings)) insert.process(left, right, count, frame, hands);
     }
     return true;
   }

@@ -1,4 +1,3 @@
-import type { EffectKernel } from '../effects/index.js';
 import type { Frames } from '../units/index.js';
 import { copyFrames } from './copyFrames.js';
 import { fadeGain } from './fade.js';
@@ -179,17 +178,12 @@ export class MixRenderer {
 
   /** The inserts of a node; where they, or what they read, are other than before they go on from those that were there. */
   #rackAfter(was: InsertRack | null, node: NodePlan, slots: ReadonlySet<number>): InsertRack | null {
-    if (!node.inserts.length) return null;
+    // What went out is still going, over 2 ms.
+    if (!node.inserts.length && !was?.hasSound) return null;
     if (was?.plan === node && !was.reads(slots)) return was;
     const rack = new InsertRack(node, this.#plan, was);
     rack.follow(was, this.#frame, this.hands);
     return rack;
-  }
-
-  /** The sound of an insert of a channel; null where there is none: for what is to be seen of it. */
-  kernelOf(channel: string, slot: string): EffectKernel | null {
-    const place = this.#plan.nodes.findIndex(({ key }) => key === channel);
-    return this.#racks[place]?.kernelIn(slot) ?? null;
   }
 
   /** Writes the left gain of every node at the next frame, as it is applied, into its slot of `out`. */

@@ -89,6 +89,7 @@ function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNo
   );
 }
 
+const SMALL = { variant: 'subtle', color: 'gray', size: 'sm' } as const;
 type RowProps = {
   readonly song: Song;
   readonly channel: Channel;
@@ -119,9 +120,7 @@ function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
           {name}
         </button>
         <ActionIcon
-          variant="subtle"
-          color="gray"
-          size="sm"
+          {...SMALL}
           aria-label={`${name} earlier`}
           disabled={!movedInsert(channel, slot, -1)}
           onClick={() => make(movedInsert(channel, slot, -1))}
@@ -129,9 +128,7 @@ function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
           <IconArrowUp size={14} />
         </ActionIcon>
         <ActionIcon
-          variant="subtle"
-          color="gray"
-          size="sm"
+          {...SMALL}
           aria-label={`${name} later`}
           disabled={!movedInsert(channel, slot, 1)}
           onClick={() => make(movedInsert(channel, slot, 1))}
@@ -139,13 +136,7 @@ function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
           <IconArrowDown size={14} />
         </ActionIcon>
         <CopyTo song={song} channel={channel} row={row} make={make} />
-        <ActionIcon
-          variant="subtle"
-          color="gray"
-          size="sm"
-          aria-label={`Take ${name} out`}
-          onClick={() => make(withoutInsert(channel, insert))}
-        >
+        <ActionIcon {...SMALL} aria-label={`Take ${name} out`} onClick={() => make(withoutInsert(channel, insert))}>
           <IconTrash size={14} />
         </ActionIcon>
       </Group>
