@@ -299,8 +299,12 @@ export class PassRecorder {
   /** Where a control's cap stands at t, in the unit of the layer in hand. */
   capAt(id: ControlId, t: Seconds): number {
     const doing = this.doing(id, t);
-    const layer = this.layerOf(id);
     if (doing.what === 'hand' || doing.what === 'aside') return doing.value;
+    return this.#valueOn(id, this.layerOf(id), t);
+  }
+
+  /** Where one layer of a control stands at t, whatever a hand on the other does: what was written or returns, or the curve. */
+  #valueOn(id: ControlId, layer: Layer, t: Seconds): number {
     return this.#roll?.take(id, layer)?.capAt(t) ?? layerValueAt(this.#song, id, layer, t);
   }
 
@@ -406,7 +410,10 @@ export class PassRecorder {
         roll.begin(this.#song, id, layer, finger.value, true);
         finger.wrote = true;
       } else if (poised !== undefined) roll.begin(this.#song, id, layer, poised, false);
-      else if (this.#beginsByItself(roll, id)) roll.begin(this.#song, id, layer, this.capAt(id, roll.now), false);
+      else if (this.#beginsByItself(roll, id)) {
+        const value = layer === this.layerOf(id) ? this.capAt(id, roll.now) : this.#valueOn(id, layer, roll.now);
+        roll.begin(this.#song, id, layer, value, false);
+      }
     }
   }
 

@@ -69,6 +69,23 @@ describe('a tryout', () => {
     expect([recorder.layerOf(LEVEL), recorder.capAt(LEVEL, 5)]).toEqual(['trim', 3]);
   });
 
+  test('write mode that begins while it is on goes on from the trim where a channel trims, not from the base', () => {
+    const song = testSong({
+      channels: [
+        { key: 'voice', kind: 'track', name: 'Voice', mode: 'write', trim: true },
+        { key: 'main', kind: 'main', name: 'Main' },
+      ],
+      lanes: { [LEVEL]: { points: [linePoint(0, -60)], trim: [linePoint(0, 3)] } },
+    });
+    const { recorder, send } = recorded(song);
+    send({ do: 'tryout', on: true }, { do: 'play', from: 0 }, { do: 'stop', t: 2 });
+    expect(pairs(laneOf(recorder.song, LEVEL).trim)).toEqual([
+      [0, 3],
+      [2, 3],
+    ]);
+    expect(pairs(laneOf(recorder.song, LEVEL).points)).toEqual([[0, -60]]);
+  });
+
   test('what is being written as it is touched ends there, with a step; a finger that was down before it goes on', () => {
     const { recorder, send } = recorded(testSong());
     send(

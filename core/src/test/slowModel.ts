@@ -454,8 +454,11 @@ export class SlowModel {
       this.#newSpan(c, finger.value);
       finger.wrote = true;
     } else if (c.poised !== null) this.#newSpan(c, c.poised);
-    else if (this.modeOf(c.channel) === 'write' && !pass.noWrite.has(c.channel))
-      this.#newSpan(c, this.capAt(c, pass.now));
+    else if (this.modeOf(c.channel) === 'write' && !pass.noWrite.has(c.channel)) {
+      // A hand that holds nothing aside yet shows the base while tried out; what is written by itself is the channel's own.
+      const layer = this.#isRecalled(c) ? 'base' : this.#ownLayer(c);
+      this.#newSpan(c, layer === this.#layer(c) ? this.capAt(c, pass.now) : this.#followed(c, layer, pass.now));
+    }
   }
 
   #newSpan(c: SlowControl, v: number): void {
