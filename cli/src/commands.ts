@@ -2,11 +2,11 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { AudioTrouble, bounceToFile, withWav, writeWhole, type Bounced } from '@sure-hand/audio-files';
 import { parseMoves, parseSong, readEdit, type Read, type SampleFormat } from '@sure-hand/core/formats';
-import { effectiveValueAt } from '@sure-hand/core/groups';
+import { effectiveValueAt, ownBySong } from '@sure-hand/core/groups';
 import { Programme, type LoudnessReport } from '@sure-hand/core/loudness';
 import { preflight, runMoves, type Preflight } from '@sure-hand/core/pass';
 import { applyEdit, editTable, type Applied, type Receipt } from '@sure-hand/core/edits';
-import { ownValueAt, unknownControl, type Song } from '@sure-hand/core/song';
+import { unknownControl, type Song } from '@sure-hand/core/song';
 import { SILENCE_DB } from '@sure-hand/core/units';
 import { Refused } from './refused.js';
 
@@ -100,7 +100,7 @@ export function editSong(options: {
 /** One time of what `value` prints, in the control's unit. */
 export type ValueAt = { readonly t: number; readonly base: number; readonly trim: number; readonly effective: number };
 
-/** `value`: a control's base, trim and effective value at times. */
+/** `value`: a control's base with its sway in it, its trim, and its effective value at times. */
 export function value(options: { song: string; control: string; at: string }): ValueAt[] {
   const song = readSongFile(options.song);
   const unknown = unknownControl(song, options.control);
@@ -109,7 +109,7 @@ export function value(options: { song: string; control: string; at: string }): V
     const t = Number(text);
     if (!text.trim() || !Number.isFinite(t) || t < 0)
       throw new Refused(`--at “${text}” is no time. Give seconds, such as 0,0.5,1.`);
-    const { base, trim } = ownValueAt(song, options.control, t);
+    const { base, trim } = ownBySong(song, t)(options.control);
     const isLevel = base <= SILENCE_DB;
     return { t, base: isLevel ? SILENCE_DB : base, trim, effective: effectiveValueAt(song, options.control, t) };
   });

@@ -21,3 +21,5 @@ export { furthest, moved, picksOf, scaled, type Move, type Picked } from './move
 export { mappingBetween, pieceFor, type Goal, type Mapping } from './copy.js';
 export { WAVES, pointsOfWave, waveOver, type Cycles, type Wave, type WaveShape } from './wave.js';
 export { thinnedCurve, type ThinnedCurve } from './thinCurve.js';
+export { SwayReader, swayingAt, turnsAt, type Swaying, type Turning } from './sway.js';
+export { pointsOfSway, swayedCurve, type Swayed } from './swayed.js';

@@ -23,7 +23,7 @@ export type WaveShape = {
 export type Cycles = { cyclesAt(t: Seconds): number; timeOf(cycles: number): Seconds };
 
 /** Where a cycle has a corner or a step, besides its beginning. */
-const CORNERS: Readonly<Record<Wave, readonly number[]>> = {
+export const CORNERS: Readonly<Record<Wave, readonly number[]>> = {
   sine: [0.25, 0.5, 0.75],
   triangle: [0.25, 0.75],
   square: [0.5],
@@ -32,30 +32,36 @@ const CORNERS: Readonly<Record<Wave, readonly number[]>> = {
   steps: [],
 };
 
-/** A number −1 … 1 for the nth step of a seed: the same wherever it is asked. */
-function randomStep(seed: number, n: number): number {
-  let h = Math.imul(n ^ Math.imul(seed | 0, 0x9e3779b1), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return ((h ^ (h >>> 16)) >>> 0) / 2 ** 31 - 1;
+const TURN = 2 * Math.PI;
+const { floor, imul, sin } = Math;
+
+/**
+ * Where a wave is, −1 … 1, at the turns that stand at a place among numbers, in place: for the audio thread, where a number that a
+ * call takes or gives back may be a new thing in memory. A step is a number for its seed and its count: the same wherever it is asked.
+ */
+export function waveInPlace(wave: Wave, seed: number, numbers: Float64Array, at: number): void {
+  const turns = numbers[at]!;
+  const u = turns - floor(turns);
+  if (wave === 'sine') numbers[at] = sin(TURN * u);
+  else if (wave === 'triangle') numbers[at] = u < 0.25 ? 4 * u : u < 0.75 ? 2 - 4 * u : 4 * u - 4;
+  else if (wave === 'square') numbers[at] = u < 0.5 ? 1 : -1;
+  else if (wave === 'sawUp') numbers[at] = 2 * u - 1;
+  else if (wave === 'sawDown') numbers[at] = 1 - 2 * u;
+  else {
+    let h = imul(floor(turns) ^ imul(seed | 0, 0x9e3779b1), 0x85ebca6b);
+    h = imul(h ^ (h >>> 13), 0xc2b2ae35);
+    numbers[at] = ((h ^ (h >>> 16)) >>> 0) / 2 ** 31 - 1;
+  }
 }
 
-/** Where a wave is, −1 … 1, at so many turns. */
-function waveAt({ wave, seed }: WaveShape, turns: number): number {
-  const u = turns - Math.floor(turns);
-  switch (wave) {
-    case 'sine':
-      return Math.sin(2 * Math.PI * u);
-    case 'triangle':
-      return u < 0.25 ? 4 * u : u < 0.75 ? 2 - 4 * u : 4 * u - 4;
-    case 'square':
-      return u < 0.5 ? 1 : -1;
-    case 'sawUp':
-      return 2 * u - 1;
-    case 'sawDown':
-      return 1 - 2 * u;
-    case 'steps':
-      return randomStep(seed, Math.floor(turns));
-  }
+/** Where a wave is asked for one number. */
+const ASKED = new Float64Array(1);
+
+/** {@link waveInPlace} of one number. */
+export function waveAt({ wave, seed }: Pick<WaveShape, 'wave' | 'seed'>, turns: number): number {
+  ASKED[0] = turns;
+  waveInPlace(wave, seed, ASKED, 0);
+  return ASKED[0];
 }
 
 /** So many straight lines stand for a quarter of a sine of a depth. */

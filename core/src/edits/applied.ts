@@ -7,12 +7,14 @@ import {
   layerLaw,
   layerPoints,
   layerRest,
+  withDepths,
   withLayer,
+  withThem,
   type Channel,
   type ControlId,
   type Lane,
   type Layer,
-  type Reason,
+  type EditReason,
   type Refusal,
   type Song,
 } from '../song/index.js';
@@ -27,12 +29,13 @@ export const unchanged = (song: Song, refused: readonly Refusal[] = []): Applied
   refused,
 });
 
-/** Replaces lanes; the inverse puts back what stood there, untouched lanes as untouched. */
+/** Replaces lanes, and what follows of sways; the inverse puts back what stood there, untouched lanes as untouched. */
 export function withLanes(
   song: Song,
-  lanes: { readonly [id: ControlId]: Lane | null },
+  asked: { readonly [id: ControlId]: Lane | null },
   refused: readonly Refusal[],
 ): Applied {
+  const lanes = withDepths(song, asked);
   const changed = Object.keys(lanes);
   if (!changed.length) return unchanged(song, refused);
   const next: { [id: ControlId]: Lane } = { ...song.lanes };
@@ -58,7 +61,8 @@ export const lanesThere = (
   lanes: { readonly [id: ControlId]: Lane | null } | undefined,
 ): { [id: ControlId]: Lane } => {
   const there: { [id: ControlId]: Lane } = {};
-  for (const [id, lane] of Object.entries(lanes ?? {})) if (lane && controlsOf(song).has(id)) there[id] = lane;
+  const known = controlsOf(withThem(song, lanes ?? {}));
+  for (const [id, lane] of Object.entries(lanes ?? {})) if (lane && known.has(id)) there[id] = lane;
   return there;
 };
 
@@ -82,7 +86,7 @@ export function reframed(
 }
 
 /** What keeps an edit from a control; null where nothing does. */
-type WhyNot = (song: Song, id: ControlId) => Reason | null;
+type WhyNot = (song: Song, id: ControlId) => EditReason | null;
 
 /** Controls of some that are guarded, and by what. */
 export const guardsOf = (song: Song, ids: Iterable<ControlId>, whyNot: WhyNot = guardOn): Refusal[] =>

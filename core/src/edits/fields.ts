@@ -2,7 +2,7 @@ import * as Type from '@sinclair/typebox';
 import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
 import type { ControlId, Lane, Layer } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
-import { REASONS } from '../song/index.js';
+import { EDIT_REASONS } from '../song/index.js';
 import { LANE_SCHEMA, POINTS_SCHEMA } from '../song/schema.js';
 import { maybe, oneOf, orNull, range, seconds } from '../song/schemaParts.js';
 
@@ -20,7 +20,7 @@ export const lanes = Type.Unsafe<{ readonly [id: ControlId]: Lane | null }>({
 export const words = Type.String({ minLength: 1, maxLength: 200 });
 export const count = Type.Integer({ minimum: 0 });
 /** A refusal, as passes and receipts name them. */
-export const refusal = Type.Object({ control, reason: oneOf(REASONS) });
+export const refusal = Type.Object({ control, reason: oneOf(EDIT_REASONS) });
 /** Values by control, each in its unit. */
 export const values = Type.Unsafe<{ readonly [id: ControlId]: number }>({
   type: 'object',

@@ -25,7 +25,7 @@ export { isAsPlaced, isLogged, placedEntry, placedReceipt, type PlacedEntry } fr
 export { changedAt } from './origin.js';
 export { guardsKept, statesOfSet } from './guardSets.js';
 export { keptWrong } from './keptChecks.js';
-export { valuesPlaced, whyNotPlaced, type Placed } from './placing.js';
+export { valuesPlaced, whyNotFolded, whyNotPlaced, type Placed } from './placing.js';
 export { channelsWrong } from './channelChecks.js';
 export { gangsWrong } from '../groups/index.js';
 export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';

@@ -2,10 +2,14 @@ import { Curve, CurveMaker, type Point, type Range } from '../curve/index.js';
 import {
   channelOf,
   controlOf,
+  controlsOf,
   isInDb,
   isSwitch,
   layerLaw,
+  swayWithDefaults,
+  swayWrong,
   unknownControl,
+  withThem,
   type ChannelKey,
   type ControlId,
   type Lane,
@@ -103,9 +107,10 @@ export const trimWrong = (song: Song, id: ControlId, layer: Layer | undefined): 
   layer === 'trim' && !isInDb(controlOf(song, id)) ? `${id} is not in dB, so it has no trim.` : null;
 
 /** What is wrong with a lane that comes whole, from an edit or a document; null where nothing is. */
-export function laneWrong(song: Song, control: ControlId, { rest, points, trim }: Lane): string | null {
+export function laneWrong(song: Song, control: ControlId, { rest, points, trim, sway }: Lane): string | null {
   return (
     unknownControl(song, control) ??
+    (sway ? swayWrong(song, control, sway) : null) ??
     valueWrong(song, control, 'base', rest) ??
     pointsWrong(song, { control, layer: 'base', points }) ??
     (trim.length
@@ -159,17 +164,27 @@ export const noChannel = (song: Song, key: ChannelKey): string | null =>
 /** A lane with the defaults of what it does not say; one of no control is refused by its name later. */
 function wholeLane(song: Song, id: ControlId, lane: Partial<Lane>): Lane {
   const rest = lane.rest ?? (unknownControl(song, id) ? 0 : controlOf(song, id).rest);
-  const { parked = false, safe = false } = lane;
-  return { ...lane, rest, parked, safe, points: curveWithDefaults(lane.points), trim: curveWithDefaults(lane.trim) };
+  const { parked = false, safe = false, sway } = lane;
+  const [points, trim] = [curveWithDefaults(lane.points), curveWithDefaults(lane.trim)];
+  return { ...lane, rest, parked, safe, points, trim, ...(sway ? { sway: swayWithDefaults(sway) } : {}) };
 }
 
 /** Lanes with the defaults of what they do not say; null stays. */
-export const wholeLanes = <L extends Lane | null>(
+export function wholeLanes<L extends Lane | null>(
   song: Song,
   lanes: { readonly [id: ControlId]: L },
-): { [id: ControlId]: L } =>
-  Object.fromEntries(Object.entries(lanes).map(([id, lane]) => [id, (lane && wholeLane(song, id, lane)) as L]));
+): { [id: ControlId]: L } {
+  const then = withThem(song, lanes);
+  return Object.fromEntries(Object.entries(lanes).map(([id, lane]) => [id, (lane && wholeLane(then, id, lane)) as L]));
+}
 
-/** What is wrong with some lanes, which may be null: the first of them. */
-export const lanesWrong = (song: Song, lanes: { readonly [id: ControlId]: Lane | null }): string | null =>
-  firstWrong(Object.entries(lanes).map(([id, lane]) => (lane ? laneWrong(song, id, lane) : unknownControl(song, id))));
+/** What is wrong with some lanes, which may be null: the first of them. A depth's lane may come, or go, with its sway. */
+export function lanesWrong(song: Song, lanes: { readonly [id: ControlId]: Lane | null }): string | null {
+  const then = withThem(song, lanes);
+  return firstWrong(
+    Object.entries(lanes).map(([id, lane]) => {
+      if (lane) return laneWrong(then, id, lane);
+      return controlsOf(then).has(id) ? null : unknownControl(song, id);
+    }),
+  );
+}

@@ -1,11 +1,15 @@
 import { recalledFrom, snapshotOf, type Recalled } from '../snapshots/index.js';
-import { controlOf, guardOn, type ControlId, type Reason, type Song } from '../song/index.js';
+import { controlOf, guardOn, swayOf, type ControlId, type EditReason, type Reason, type Song } from '../song/index.js';
 import { namesOf } from './applied.js';
 import { valuesWrong } from './laneChecks.js';
 
 /** What keeps values from being placed on a control: place, ramp and snapshots ignore modes, and heed safe, parked and scope (rules, 6). */
 export const whyNotPlaced = (song: Song, id: ControlId): Reason | null =>
   guardOn(song, id) ?? (song.settings.writeScope.includes(controlOf(song, id).kind) ? null : 'scope');
+
+/** What keeps a control's trim from being folded, or a VCA's level from it: its guards, or that it sways: that is printed first (rules, 5). */
+export const whyNotFolded = (song: Song, id: ControlId): EditReason | null =>
+  guardOn(song, id) ?? (swayOf(song, id) ? 'sway' : null);
 
 /** What is placed or ramped to: values by control, or those of a snapshot, through its recall filter. */
 export type Placed = { readonly values?: { readonly [id: ControlId]: number }; readonly snapshot?: string };

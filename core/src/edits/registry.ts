@@ -33,8 +33,10 @@ import { ramp } from './kinds/ramp.js';
 import { scale } from './kinds/scale.js';
 import { shape } from './kinds/shape.js';
 import { thin } from './kinds/thin.js';
+import { printSway } from './kinds/printSway.js';
 import { snapshot } from './kinds/snapshot.js';
 import { states } from './kinds/states.js';
+import { sway } from './kinds/sway.js';
 import { title } from './kinds/title.js';
 import { together } from './kinds/together.js';
 import { vca } from './kinds/vca.js';
@@ -75,6 +77,8 @@ export const EDIT_KINDS = [
   insert,
   insertOrder,
   copyInsert,
+  sway,
+  printSway,
   gang,
   vca,
   snapshot,

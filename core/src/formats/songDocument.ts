@@ -5,7 +5,9 @@ import {
   controlsOf,
   gangWithDefaults,
   guardSetWithDefaults,
+  hostNamed,
   snapshotWithDefaults,
+  swayWithDefaults,
   turnedOver,
   type Channel,
   type ControlId,
@@ -119,9 +121,12 @@ const inOrder = <T extends { readonly t: number }>(marks: readonly T[]): readonl
 
 function withDefaults(json: Sparse): Song {
   const song: Song = { ...frameWithDefaults(json), lanes: {} };
-  const lanes = Object.entries(json.lanes ?? {}).map(([id, lane]) => {
+  const given = json.lanes ?? {};
+  const lanes = Object.entries(given).map(([id, lane]) => {
     const rest = controlsOf(song).get(id)?.rest ?? 0;
-    return [id, laneWithDefaults(lane, rest)] as const;
+    // What a sway says of its depth is what that rests at, whatever its lane says.
+    const sway = given[hostNamed(id) ?? '']?.sway;
+    return [id, laneWithDefaults(sway ? { ...lane, rest: swayWithDefaults(sway).depth } : lane, rest)] as const;
   });
   return { ...song, lanes: Object.fromEntries(lanes) };
 }
@@ -134,6 +139,7 @@ function laneWithDefaults(lane: SparseLane, rest: number): Lane {
     trim: curveWithDefaults(lane.trim),
     parked: lane.parked ?? false,
     safe: lane.safe ?? false,
+    ...(lane.sway ? { sway: swayWithDefaults(lane.sway) } : {}),
   };
 }
 

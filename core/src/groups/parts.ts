@@ -1,9 +1,9 @@
 import { trimmedDb } from '../curve/index.js';
-import { controlId, controlOf, isInDb, isLevel, ownValueAt, type ControlId, type Song } from '../song/index.js';
+import { controlId, controlOf, isInDb, isLevel, ownValueAt, swayedValue, type ControlId, type Song } from '../song/index.js';
 import type { Db, Seconds } from '../units/index.js';
 import { sumDb, vcasOver } from './vcaSum.js';
 
-/** What a control's own lane gives: its base, in its unit, and its trim in dB. */
+/** What a control's own lane gives: its base, in its unit, its sway in it, and its trim in dB. */
 export type OwnValue = { readonly base: number; readonly trim: Db };
 /** Where a control is by its own lane: by the song, or by the hands that are on it. */
 export type OwnAt = (id: ControlId) => OwnValue;
@@ -35,11 +35,13 @@ export function mutedBy(song: Song, channel: string, own: OwnAt): readonly Contr
   return [channel, ...vcasOver(song, channel)].map((key) => controlId(key, 'mute')).filter((id) => own(id).base >= 0.5);
 }
 
-/** By the song alone, at a time. */
+/** By the song alone, at a time: a base with its sway in it. */
 export const ownBySong =
   (song: Song, t: Seconds): OwnAt =>
-  (id) =>
-    ownValueAt(song, id, t);
+  (id) => {
+    const own = ownValueAt(song, id, t);
+    return { ...own, base: swayedValue(song, id, own.base, t) };
+  };
 
 /** A control's value as heard at t: with its trim and, for a channel's level or mute, with every VCA over it. */
 export const effectiveValueAt = (song: Song, id: ControlId, t: Seconds): number =>

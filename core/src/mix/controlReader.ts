@@ -1,5 +1,6 @@
-import { CurveReader, SHAPE_CODE } from '../curve/index.js';
+import { CurveReader, SHAPE_CODE, SwayReader } from '../curve/index.js';
 import {
+  MOST_SWAY,
   gainOfTravel,
   levelGainInPlace,
   TRIM_REACH_DB,
@@ -26,12 +27,21 @@ export class ControlReader {
   readonly #restGain: Gain;
   /** Of a law that is a logarithm, that of its whole throw. */
   readonly #span: number;
+  readonly #sway: { readonly reader: SwayReader; readonly depth: ControlReader } | null;
+  readonly plan: ControlPlan;
 
+  /** Of the control in a slot of a mix's. */
   constructor(
-    readonly plan: ControlPlan,
+    controls: readonly ControlPlan[],
     readonly slot: number,
     readonly sampleRate: number,
   ) {
+    const plan = controls[slot]!;
+    this.plan = plan;
+    this.#sway = plan.sway && {
+      reader: new SwayReader(plan.sway.swaying),
+      depth: new ControlReader(controls, plan.sway.depth, sampleRate),
+    };
     this.#base = plan.curve ? new CurveReader(plan.curve) : null;
     this.#trim = plan.trim ? new CurveReader(plan.trim) : null;
     this.#restGain = gainOfTravel(plan.rest);
@@ -40,12 +50,28 @@ export class ControlReader {
 
   /** Whether nothing can move it but a hand. */
   get isStill(): boolean {
-    return !this.#base && !this.#trim;
+    return !this.#base && !this.#trim && !this.#sway;
   }
 
-  /** The next frame after `frame` that a point of its curves stands on; {@link NEVER} where there is none. */
+  /** Whether it reads any of some slots: its own, or that of its sway's depth. */
+  reads(slots: ReadonlySet<number>): boolean {
+    return slots.has(this.slot) || (this.#sway !== null && this.#sway.depth.reads(slots));
+  }
+
+  /** Whether a hand has it, or its sway's depth. */
+  isInHand(hands: HandTable): boolean {
+    return hands.does(this.slot) !== DOES.curve || (this.#sway !== null && this.#sway.depth.isInHand(hands));
+  }
+
+  /** The next frame after `frame` that a point of its curves stands on, or a step of its sway; {@link NEVER} where there is none. */
   nextPointFrame(frame: Frames): Frames {
-    return Math.min(this.#nextOf(this.#base, frame), this.#nextOf(this.#trim, frame));
+    const own = Math.min(this.#nextOf(this.#base, frame), this.#nextOf(this.#trim, frame));
+    if (!this.#sway) return own;
+    const { found } = this;
+    found[FOUND.sway] = frame / this.sampleRate;
+    this.#sway.reader.nextStepInto(found, FOUND.sway);
+    const step = Math.max(frame + 1, Math.ceil(found[FOUND.sway]! * this.sampleRate - HAIR_FRAMES));
+    return Math.min(own, this.#sway.depth.nextPointFrame(frame), step);
   }
 
   #nextOf(reader: CurveReader | null, frame: Frames): Frames {
@@ -56,8 +82,25 @@ export class ControlReader {
     return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) : NEVER;
   }
 
-  /** Finds the travel of the base at a frame; `arriving`: as it comes there, before a step on that frame. */
+  /** Finds the travel of the base at a frame, its sway on it; `arriving`: as it comes there, before a step on that frame. */
   readTravel(frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    this.#readSteady(frame, arriving, hands);
+    if (this.#sway) this.#addSway(this.#sway.reader, this.#sway.depth, frame, arriving, hands);
+  }
+
+  /** Adds the sway to the travel that was found, which stays on the throw. */
+  #addSway(reader: SwayReader, depth: ControlReader, frame: Frames, arriving: boolean, hands: HandTable | null): void {
+    const { found } = this;
+    depth.readTravel(frame, arriving, hands);
+    found[FOUND.sway] = frame / this.sampleRate;
+    found[FOUND.before] = (frame - 1) / this.sampleRate;
+    reader.waveInto(found, FOUND.sway, arriving ? FOUND.before : -1);
+    const x = found[FOUND.travel]! + MOST_SWAY * depth.found[FOUND.travel]! * found[FOUND.sway]!;
+    found[FOUND.travel] = x < 0 ? 0 : x > 1 ? 1 : x;
+  }
+
+  /** Finds the travel of the base without its sway. */
+  #readSteady(frame: Frames, arriving: boolean, hands: HandTable | null): void {
     const does = hands ? hands.does(this.slot) : DOES.curve;
     if (does !== DOES.curve && !hands!.isTrim(this.slot) && this.#hasHand(frame, does, hands!)) return;
     if (this.#base) this.#read(this.#base, frame, arriving);

@@ -13,7 +13,11 @@ export const FOUND = {
   trim: 3,
   /** The value of a control with a range of its own, its trim included. */
   value: 4,
-  length: 5,
+  /** Where its sway is, −1 … 1. */
+  sway: 5,
+  /** A frame earlier, in seconds. */
+  before: 6,
+  length: 7,
 } as const;
 
 /** The frame of what never comes. */

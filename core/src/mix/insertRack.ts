@@ -3,7 +3,7 @@ import { Compressor, EFFECTS, GRID_FRAMES, type Effect, type EffectKernel } from
 import { type Frames } from '../units/index.js';
 import { ControlReader } from './controlReader.js';
 import { FOUND } from './found.js';
-import { DOES, type HandTable } from './hands.js';
+import { type HandTable } from './hands.js';
 import type { InsertPlan, MixPlan, NodePlan } from './plan.js';
 
 /** An insert that is switched on or off comes and goes over so long. */
@@ -41,7 +41,7 @@ class Insert {
   ) {
     const { effect, settings, params, on } = plan;
     this.#effect = EFFECTS.get(effect)!;
-    const reader = (slot: number): ControlReader => new ControlReader(controls[slot]!, slot, sampleRate);
+    const reader = (slot: number): ControlReader => new ControlReader(controls, slot, sampleRate);
     this.#params = params.map(reader);
     this.#on = reader(on);
     this.#isStill = plan.standIn === null && [...this.#params, this.#on].every((one) => one.isStill);
@@ -67,15 +67,14 @@ class Insert {
   }
 
   reads(slots: ReadonlySet<number>): boolean {
-    return slots.has(this.#on.slot) || this.#params.some((one) => slots.has(one.slot));
+    return this.#on.reads(slots) || this.#params.some((one) => one.reads(slots));
   }
 
   /** Hands have done something: whether one is on it. */
   heed(hands: HandTable): void {
     const was = this.#handsOn;
-    this.#handsOn = hands.does(this.#on.slot) !== DOES.curve;
-    for (let i = 0; i < this.#params.length && !this.#handsOn; i++)
-      this.#handsOn = hands.does(this.#params[i]!.slot) !== DOES.curve;
+    this.#handsOn = this.#on.isInHand(hands);
+    for (let i = 0; i < this.#params.length && !this.#handsOn; i++) this.#handsOn = this.#params[i]!.isInHand(hands);
     // One has just let go: where it is now has to be looked at once more.
     if (was && !this.#handsOn) this.#isLeft = true;
   }

@@ -2,7 +2,7 @@ import { MAX_EFFECTIVE_DB } from '../groups/index.js';
 import { gainOfDb, asBalance, leftGain, leftGainInPlace, type Frames, type Gain, type PanLaw } from '../units/index.js';
 import { ControlReader } from './controlReader.js';
 import { FOUND, NEVER } from './found.js';
-import { DOES, type HandTable } from './hands.js';
+import { type HandTable } from './hands.js';
 import { feedsOf, type MixPlan, type NodePlan } from './plan.js';
 
 /** How gains move (rules, 3): exact at least every `gridFrames` from the song's start, jumps spread over `slewSec`. */
@@ -90,7 +90,7 @@ export class NodeGains {
     this.slewFrames = Math.round(GAIN.slewSec * mix.sampleRate);
     const readers: ControlReader[] = [];
     const reader = (slot: number): ControlReader => {
-      const made = new ControlReader(mix.controls[slot]!, slot, mix.sampleRate);
+      const made = new ControlReader(mix.controls, slot, mix.sampleRate);
       readers.push(made);
       return made;
     };
@@ -158,11 +158,11 @@ export class NodeGains {
 
   /** Whether any of some slots is one of its controls. */
   reads(slots: ReadonlySet<number>): boolean {
-    return this.#readers.some((reader) => slots.has(reader.slot));
+    return this.#readers.some((reader) => reader.reads(slots));
   }
 
   #anyHand(hands: HandTable): boolean {
-    for (let i = 0; i < this.#readers.length; i++) if (hands.does(this.#readers[i]!.slot) !== DOES.curve) return true;
+    for (let i = 0; i < this.#readers.length; i++) if (this.#readers[i]!.isInHand(hands)) return true;
     return false;
   }
 

@@ -1,4 +1,4 @@
-import { columnsOf, type CurveColumns } from '../curve/index.js';
+import { columnsOf, type CurveColumns, type Swaying } from '../curve/index.js';
 import { EFFECTS, type Effect, type EffectSettings } from '../effects/index.js';
 import { vcasOver } from '../groups/index.js';
 import {
@@ -17,6 +17,9 @@ import {
   outputOf,
   sendControlId,
   settingsOf,
+  swayControlId,
+  swayOf,
+  swayingOf,
   targetsOf,
   type Channel,
   type ChannelKey,
@@ -50,6 +53,8 @@ export type ControlPlan = {
   readonly curve: CurveColumns | null;
   /** The trim curve; null where there is none or it is not read. */
   readonly trim: CurveColumns | null;
+  /** What sways on its base, how, and the slot of how deep; null where nothing does. */
+  readonly sway: { readonly swaying: Swaying; readonly depth: number } | null;
 };
 
 /** A stretch of a file on a track, in frames of the song. */
@@ -162,7 +167,9 @@ export function mixPlan(song: Song, options: PlanOptions = {}): MixPlan {
   const main = mainOf(song).key;
   const isBypassed = options.stem && !options.stem.throughMain;
   const controls = [...controlsOf(song).values()].map((control) =>
-    isBypassed && control.channel === main ? atUnity(control) : controlPlan(song, control),
+    isBypassed && control.channel === main
+      ? atUnity(control)
+      : controlPlan(song, control, (id) => slots.controls.of(id)),
   );
   return { ...planFrame(song, slots, options), controls };
 }
@@ -239,18 +246,21 @@ const atUnity = ({ id, law, rest }: Control): ControlPlan => ({
   rest: travelOf(law, rest),
   curve: null,
   trim: null,
+  sway: null,
 });
 
 /** A control's plan as its lane stands: what has to be sent anew when an edit changed it. */
-export function controlPlan(song: Song, control: Control): ControlPlan {
+export function controlPlan(song: Song, control: Control, slotOf: (id: ControlId) => number): ControlPlan {
   const lane = laneOf(song, control.id);
   const reads = isReading(song, control.id);
+  const sway = reads ? swayOf(song, control.id) : null;
   return {
     id: control.id,
     law: control.law,
     rest: travelOf(control.law, lane.rest),
     curve: reads && lane.points.length ? columnsOf(lane.points, control.law) : null,
     trim: reads && lane.trim.length ? columnsOf(lane.trim, TRIM_LAW) : null,
+    sway: sway && { swaying: swayingOf(song, sway), depth: slotOf(swayControlId(control.id)) },
   };
 }
 

@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal';
-import { controlsOf, isReading, laneOf, type ControlId, type Lane, type Song } from '../song/index.js';
+import { controlsOf, isReading, laneOf, swayOf, type Control, type ControlId, type Lane, type Song } from '../song/index.js';
 import { LEVEL_LAW } from '../units/index.js';
 import {
   assignSlots,
@@ -29,7 +29,7 @@ export type PlanChange = {
 };
 
 /** What a slot has that no control has. */
-const FREE: ControlPlan = { id: '', law: LEVEL_LAW, rest: 0, curve: null, trim: null };
+const FREE: ControlPlan = { id: '', law: LEVEL_LAW, rest: 0, curve: null, trim: null, sway: null };
 
 /** A plan with a change in it; what is as it was are the same objects. */
 export function changedPlan(before: MixPlan, { frame, controls }: PlanChange): MixPlan {
@@ -57,7 +57,7 @@ export class MixPlanner {
     this.#song = song;
     this.#options = options;
     assignSlots(song, this.#slots);
-    const controls = [...controlsOf(song).values()].map((control) => controlPlan(song, control));
+    const controls = [...controlsOf(song).values()].map((control) => this.#planOf(control));
     this.#plan = { ...planFrame(song, this.#slots, options), controls };
   }
 
@@ -80,7 +80,7 @@ export class MixPlanner {
     const before = this.#song;
     if (song === before) return { change: null, freed: [] };
     this.#song = song;
-    const freed = song.channels === before.channels ? [] : assignSlots(song, this.#slots);
+    const freed = controlsOf(song) === controlsOf(before) ? [] : assignSlots(song, this.#slots);
     const change = { frame: this.#changedFrame(before), controls: this.#changedControls(before) };
     if (!change.frame && !change.controls.length) return { change: null, freed };
     this.#plan = changedPlan(this.#plan, change);
@@ -108,23 +108,33 @@ export class MixPlanner {
     const song = this.#song;
     const known = controlsOf(before);
     const isSameFrame = song.channels === before.channels && song.settings === before.settings;
+    const isSameTurning = (id: ControlId): boolean => song.tempo === before.tempo || !swayOf(song, id);
     return [...controlsOf(song).values()].flatMap((control) => {
-      const { id } = control;
+      const { id, host } = control;
       const was = known.get(id);
-      const isSameLane = song.lanes[id] === before.lanes[id];
-      if (was && isSameFrame && isSameLane) return [];
+      // What the depth of a sway rests at stands with what sways.
+      const isSameLane = [id, host ?? id].every((one) => song.lanes[one] === before.lanes[one]);
+      if (was && isSameFrame && isSameLane && isSameTurning(id)) return [];
       const isSame =
         was?.law === control.law &&
         isReading(song, id) === isReading(before, id) &&
-        curvesSame(laneOf(before, id), laneOf(song, id));
-      return isSame ? [] : [{ slot: this.slotOf(id), plan: controlPlan(song, control) }];
+        curvesSame(laneOf(before, id), laneOf(song, id)) &&
+        isSameTurning(id);
+      return isSame ? [] : [{ slot: this.slotOf(id), plan: this.#planOf(control) }];
     });
+  }
+
+  #planOf(control: Control): ControlPlan {
+    return controlPlan(this.#song, control, (id) => this.slotOf(id));
   }
 }
 
 /** Whether two lanes are heard as one: their guards make no difference. */
 const curvesSame = (one: Lane, other: Lane): boolean =>
-  one.rest === other.rest && one.points === other.points && one.trim === other.trim;
+  one.rest === other.rest &&
+  one.points === other.points &&
+  one.trim === other.trim &&
+  (one.sway === other.sway || !(one.sway?.on || other.sway?.on));
 
 /** Nodes as a {@link FrameChange} tells them. */
 function changedNodes(was: readonly NodePlan[], now: readonly NodePlan[]): FrameChange['nodes'] {

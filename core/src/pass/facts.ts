@@ -1,8 +1,19 @@
 import { TRIM_REACH_DB, levelOfTravel, travelOf, type Db, type Law, type Seconds } from '../units/index.js';
 import { placesIn, type Curve, type Range } from '../curve/index.js';
 import { type LaneReceipt, type Receipt } from '../edits/index.js';
-import type { OwnAt } from '../groups/index.js';
-import { controlOf, ownValueAt, type ControlId, type Layer, type Song, channelNamed } from '../song/index.js';
+import type { OwnAt, OwnValue } from '../groups/index.js';
+import {
+  channelNamed,
+  controlOf,
+  controlsOf,
+  ownValueAt,
+  swayControlId,
+  swayOf,
+  swayedValue,
+  type ControlId,
+  type Layer,
+  type Song,
+} from '../song/index.js';
 import { HAND } from './handEvent.js';
 import { isCurved, keepsPoised, setsRest, whyGuarded } from './mayWrite.js';
 import { preflight } from './preflight.js';
@@ -66,11 +77,20 @@ export function wrote(receipt: Receipt): Reach | null {
 export const ownByHands =
   (recorder: PassRecorder, heard: Song, t: Seconds): OwnAt =>
   (id) => {
-    const own = ownValueAt(heard, id, t);
-    if (recorder.doing(id, t).what === 'curve') return own;
-    const value = recorder.capAt(id, t);
-    return recorder.layerOf(id) === 'trim' ? { ...own, trim: value } : { ...own, base: value };
+    const { base, trim } = steadyByHands(recorder, heard, id, t);
+    if (!swayOf(heard, id)) return { base, trim };
+    const depth = steadyByHands(recorder, heard, swayControlId(id), t).base;
+    return { base: swayedValue(heard, id, base, t, depth), trim };
   };
+
+/** The same without its sway. */
+function steadyByHands(recorder: PassRecorder, heard: Song, id: ControlId, t: Seconds): OwnValue {
+  const own = ownValueAt(heard, id, t);
+  // A depth that is only tried is not the recorder's yet.
+  if (!controlsOf(recorder.song).has(id) || recorder.doing(id, t).what === 'curve') return own;
+  const value = recorder.capAt(id, t);
+  return recorder.layerOf(id) === 'trim' ? { ...own, trim: value } : { ...own, base: value };
+}
 
 /** The base of a control as hands have it at t: where it is held, poised or written, null where no hand has it. */
 export function baseInHand(recorder: PassRecorder, id: ControlId, t: Seconds): number | null {

@@ -2,7 +2,7 @@ import {
   channelOf,
   controlOf,
   controlsOf,
-  laneOf,
+  ownGuards,
   type ControlId,
   type Layer,
   type Reason,
@@ -126,7 +126,7 @@ export function remedyFor(song: Song, id: ControlId, reason: Reason): Remedy {
       if (settings.parked) return { do: 'park', on: false };
       return channel.parked ? { do: 'park', channel: key, on: false } : { do: 'park', control: id, on: false };
     case 'safe':
-      if (laneOf(song, id).safe) return { do: 'safe', control: id, on: false };
+      if (ownGuards(song, id).safe) return { do: 'safe', control: id, on: false };
       return { do: 'safe', channel: key, kinds: channel.safe.filter((one) => one !== kind) };
     case 'scope':
       return { do: 'scope', kinds: [...settings.writeScope, kind] };

@@ -186,7 +186,7 @@ export class PassRecorder {
   adopt(song: Song): void {
     const before = this.#song;
     this.#song = song;
-    if (before.channels !== song.channels) this.#forgetGone();
+    if (controlsOf(before) !== controlsOf(song)) this.#forgetGone();
     // What a finger that is still down has set is not kept by an edit yet.
     for (const [id, finger] of this.#hands.fingers)
       if (finger.restToKeep !== null)

@@ -1,7 +1,6 @@
 import { placesIn } from '../curve/index.js';
-import { applyEdit, foldedLane, type Edit, type Heeded, type LaneReceipt, type Receipt } from '../edits/index.js';
+import { applyEdit, foldedLane, whyNotFolded, type Edit, type Heeded, type LaneReceipt, type Receipt } from '../edits/index.js';
 import {
-  guardOn,
   laneOf,
   type ChannelKey,
   type ControlId,
@@ -174,7 +173,7 @@ export class Roll {
   #folds(song: Song, written: readonly Omit<LaneReceipt, 'points'>[]): ControlId[] {
     if (song.settings.foldTrim !== 'pass') return [];
     const trimmed = written.filter(({ layer }) => layer === 'trim').map(({ control }) => control);
-    return trimmed.filter((id) => guardOn(song, id) === null);
+    return trimmed.filter((id) => whyNotFolded(song, id) === null);
   }
 }
 

@@ -5,6 +5,7 @@ import {
   MUTE_SCALE,
   PAN_SCALE,
   SILENCE_DB,
+  SWAY_SCALE,
   SWITCH_SCALE,
   TRIM_SCALE,
   unitOf,
@@ -42,6 +43,8 @@ export type Control = {
   readonly rest: number;
   /** The switch of the send or insert that it belongs to; null where there is none. */
   readonly switch: Gate | null;
+  /** Of the depth of a sway: the control that sways, whose guards and scope are its own (page 8). Null of all others. */
+  readonly host: ControlId | null;
 };
 
 /** What every channel has; VCAs have no pan. */
@@ -57,6 +60,14 @@ export const sendControlId = (channel: ChannelKey, bus: ChannelKey, what: SendCo
 /** The id of a parameter of an insert, or of its switch `on` (rules, 9). */
 export const insertControlId = (channel: ChannelKey, slot: string, param: string): ControlId =>
   `${channel}/insert/${slot}/${param}`;
+
+const SWAY = '/sway';
+/** The id of the depth of a control's sway (page 8). */
+export const swayControlId = (host: ControlId): ControlId => host + SWAY;
+/** The control whose sway's depth an id names, whether or not the song has it; null where it names no depth. */
+export const hostNamed = (id: ControlId): ControlId | null => (id.endsWith(SWAY) ? id.slice(0, -SWAY.length) : null);
+/** The control that is guarded where this one is to be: the one that sways, for its depth. */
+export const guardedAs = (id: ControlId): ControlId => hostNamed(id) ?? id;
 
 /** The channel that a control's id names, whether or not the song has it. */
 export const channelNamed = (id: ControlId): ChannelKey => id.split('/')[0] ?? '';
@@ -79,10 +90,11 @@ export const isSwitch = (control: Control): boolean => control.law.kind === 'swi
 export const layerScale = (control: Control, layer: Layer): ValueScale =>
   layer === 'trim' ? TRIM_SCALE : control.scale;
 
-type Rest = { readonly rest?: number; readonly switch?: Gate };
+type Rest = { readonly rest?: number; readonly switch?: Gate | null; readonly host?: ControlId };
 const made = (id: ControlId, is: Pick<Control, 'channel' | 'kind' | 'name' | 'scale'> & Rest): Control => ({
   rest: 0,
   switch: null,
+  host: null,
   ...is,
   id,
   like: id.slice(is.channel.length + 1),
@@ -133,8 +145,15 @@ function insertControls(channel: ChannelKey, inserts: readonly Insert[], insert:
   ];
 }
 
-/** Every control of a channel, in the order it is shown: level, pan, mute, then its sends, then its inserts. */
-export function controlsOfChannel(song: Song, { key, kind, sends, inserts }: Channel): Control[] {
+/** The depth of a control's sway, which is guarded, written and switched with that control. */
+const swayControl = ({ id, channel, kind, name, switch: gate }: Control): Control =>
+  made(swayControlId(id), { channel, kind, name: `${name} sway`, scale: SWAY_SCALE, switch: gate, host: id });
+
+/** Every control of a channel, in the order it is shown: level, pan, mute, then its sends, then its inserts, the depth of a sway after what sways. */
+export const controlsOfChannel = (song: Song, channel: Channel): Control[] =>
+  steadyControls(song, channel).flatMap((one) => (song.lanes[one.id]?.sway ? [one, swayControl(one)] : [one]));
+
+function steadyControls(song: Song, { key, kind, sends, inserts }: Channel): Control[] {
   if (kind === 'vca') return [level(key), mute(key)];
   return [
     level(key),
@@ -145,20 +164,35 @@ export function controlsOfChannel(song: Song, { key, kind, sends, inserts }: Cha
   ];
 }
 
-const controlsCache = new WeakMap<readonly Channel[], ReadonlyMap<ControlId, Control>>();
+type Controls = ReadonlyMap<ControlId, Control>;
+/** The controls of a list of channels, by what sways of them; and which those are of lanes that were asked for. */
+const controlsCache = new WeakMap<
+  readonly Channel[],
+  { readonly bySways: Map<string, Controls>; readonly byLanes: WeakMap<Song['lanes'], Controls> }
+>();
+const swaysIn = ({ lanes }: Song): string => {
+  let sways = '';
+  for (const id in lanes) if (lanes[id]!.sway) sways += ` ${id}`;
+  return sways;
+};
 
 /** The control of a channel that is like another's; undefined where it has none. */
 export const likeOn = (song: Song, channel: Channel, like: string): Control | undefined =>
   controlsOfChannel(song, channel).find((control) => control.like === like);
 
-/** Every control of a song by id, channels in their order. Made once for a list of channels. */
-export function controlsOf(song: Song): ReadonlyMap<ControlId, Control> {
-  const known = controlsCache.get(song.channels);
+/** Every control of a song by id, channels in their order. The same map for a list of channels of which the same ones sway. */
+export function controlsOf(song: Song): Controls {
+  let cache = controlsCache.get(song.channels);
+  if (!cache) controlsCache.set(song.channels, (cache = { bySways: new Map(), byLanes: new WeakMap() }));
+  const known = cache.byLanes.get(song.lanes);
   if (known) return known;
-  const controls = new Map<ControlId, Control>();
-  for (const channel of song.channels)
-    for (const control of controlsOfChannel(song, channel)) controls.set(control.id, control);
-  controlsCache.set(song.channels, controls);
+  const sways = swaysIn(song);
+  let controls = cache.bySways.get(sways);
+  if (!controls) {
+    controls = new Map(song.channels.flatMap((one) => controlsOfChannel(song, one)).map((one) => [one.id, one]));
+    cache.bySways.set(sways, controls);
+  }
+  cache.byLanes.set(song.lanes, controls);
   return controls;
 }
 
@@ -177,6 +211,9 @@ export function unknownControl(song: Song, id: ControlId): string | null {
   if (!channel) {
     return `There is no control “${id}”: the song has no channel “${key}”. Its channels are ${song.channels.map((c) => c.key).join(', ')}.`;
   }
+  const host = hostNamed(id);
+  if (host !== null && controlsOf(song).has(host))
+    return `There is no control “${id}”: ${fullName(song, host)} has no sway. Give it one first.`;
   const ids = controlsOfChannel(song, channel).map((c) => c.id);
   return `There is no control “${id}”: ${channel.name} has ${ids.join(', ')}.`;
 }
@@ -188,11 +225,12 @@ export function fullName(song: Song, id: ControlId): string {
   return `${channelOf(song, channel)?.name ?? channel} ${isNamed ? name : name.toLowerCase()}`;
 }
 
-/** A control's lane; one that was never touched rests at the control's default. */
+/** A control's lane; one that was never touched rests at the control's default, the depth of a sway at what the sway says. */
 export function laneOf(song: Song, id: ControlId): Lane {
+  const host = hostNamed(id);
   return (
     song.lanes[id] ?? {
-      rest: controlOf(song, id).rest,
+      rest: (host === null ? null : song.lanes[host]?.sway?.depth) ?? controlOf(song, id).rest,
       points: Curve.EMPTY,
       trim: Curve.EMPTY,
       parked: false,

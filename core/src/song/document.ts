@@ -1,7 +1,7 @@
-import type { Curve, Range } from '../curve/index.js';
+import type { Curve, Range, Wave } from '../curve/index.js';
 import type { EffectSettings } from '../effects/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
-import type { Db, PanLaw, Seconds } from '../units/index.js';
+import type { Db, PanLaw, Seconds, Travel } from '../units/index.js';
 
 /** A control's full name, such as `voice/level` or `voice/send/hall/pan` (rules, 9). */
 export type ControlId = string;
@@ -63,6 +63,20 @@ export type Channel = {
   readonly sound: ReturnSound | null;
 };
 
+/**
+ * A slow movement on top of a base curve (page 8): its wave, cycles a quarter note or, in its place, a second; `depth` in travel either
+ * side, 0 … 0.5, is what its own control rests at; `phase` in turns from the song's start; `seed` is of `steps`.
+ */
+export type Sway = {
+  readonly wave: Wave;
+  readonly perBeat?: number;
+  readonly hz?: number;
+  readonly depth: Travel;
+  readonly phase: number;
+  readonly seed: number;
+  readonly on: boolean;
+};
+
 /** The automation of one control. `rest` is what it is at while it has no curve, in its unit. */
 export type Lane = {
   readonly rest: number;
@@ -70,6 +84,8 @@ export type Lane = {
   readonly trim: Curve;
   readonly parked: boolean;
   readonly safe: boolean;
+  /** Absent where it has none. */
+  readonly sway?: Sway;
 };
 
 /** The layers of a lane that a hand can write: the base curve and the trim on top of it. */

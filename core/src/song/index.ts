@@ -33,6 +33,7 @@ export {
   type Settings,
   type Snapshot,
   type Song,
+  type Sway,
 } from './document.js';
 export {
   channelNamed,
@@ -41,6 +42,8 @@ export {
   controlsOf,
   controlsOfChannel,
   fullName,
+  guardedAs,
+  hostNamed,
   insertControlId,
   insertName,
   isInDb,
@@ -51,13 +54,15 @@ export {
   layerScale,
   likeOn,
   sendControlId,
+  swayControlId,
   unknownControl,
   type Control,
   type Gate,
 } from './control.js';
 export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, gateThatIsOff, withTrimAt } from './reading.js';
-export { REASONS, guardOn, isSafe, type Reason, type Refusal } from './guards.js';
+export { EDIT_REASONS, REASONS, guardOn, isSafe, ownGuards, type EditReason, type Reason, type Refusal } from './guards.js';
 export { MOST_INSERTS, effectIn, insertsWrong, keyOf, listeningTo, settingsOf } from './inserts.js';
+export { NEW_SWAY, swayOf, swayWithDefaults, swayWrong, swayedValue, swayingOf, withDepths, withThem } from './sways.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';

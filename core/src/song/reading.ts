@@ -1,6 +1,6 @@
 import { trimmedDb, valueAt } from '../curve/index.js';
 import { TRIM_LAW, type Seconds } from '../units/index.js';
-import { controlOf, laneOf, type Gate } from './control.js';
+import { controlOf, guardedAs, laneOf, type Gate } from './control.js';
 import { channelOf, type ChannelKey, type ControlId, type Layer, type Mode, type Song } from './document.js';
 
 /** The mode in force on a channel: the desk mode stands in for all while there is one (rules, 4). */
@@ -11,7 +11,7 @@ export function modeInForce(song: Song, key: ChannelKey): Mode {
 /** Whether a control's curve is kept but not read: by itself, with its channel, or with the whole song. */
 export function isParked(song: Song, id: ControlId): boolean {
   const { channel } = controlOf(song, id);
-  return song.settings.parked || laneOf(song, id).parked || channelOf(song, channel)!.parked;
+  return song.settings.parked || laneOf(song, guardedAs(id)).parked || channelOf(song, channel)!.parked;
 }
 
 /** Whether a control follows its curves: not in off, not parked. */

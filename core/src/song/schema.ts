@@ -1,9 +1,9 @@
 import * as Type from '@sinclair/typebox';
 import type { Static, TSchema, TUnsafe } from '@sinclair/typebox';
 import type { EffectSettings } from '../effects/index.js';
-import { SHAPES, type Curve, type Point } from '../curve/index.js';
+import { SHAPES, WAVES, type Curve, type Point } from '../curve/index.js';
 import type { MeterMark, TempoMark } from '../time/index.js';
-import { PAN_LAWS, type Db } from '../units/index.js';
+import { PAN_LAWS, type Db, type Travel } from '../units/index.js';
 import {
   AFTER_WRITES,
   CHANNEL_KINDS,
@@ -24,6 +24,7 @@ import {
   type Send,
   type Settings,
   type Snapshot,
+  type Sway,
 } from './document.js';
 import { MOST_SECONDS, key, maybe, on, oneOf, orNull, range, schemaOf, seconds, text } from './schemaParts.js';
 
@@ -152,9 +153,32 @@ export const GUARD_SET_SCHEMA = schemaOf<GuardSet>()(
     }),
   }),
 );
+/** A sway, of which a document need only say what is not as ever. */
+export const SWAY_SCHEMA = schemaOf<Sway>()(
+  Type.Object(
+    maybe({
+      wave: oneOf(WAVES),
+      perBeat: Type.Number({ exclusiveMinimum: 0, maximum: 64 }),
+      hz: Type.Number({ minimum: 0.01, maximum: 20 }),
+      depth: Type.Unsafe<Travel>({ type: 'number', minimum: 0, maximum: 0.5 }),
+      phase: Type.Number({ minimum: -1000, maximum: 1000 }),
+      seed: Type.Integer({ minimum: 0 }),
+      on,
+    }),
+  ),
+);
 /** A lane of which a document may leave out what is as ever. */
 export const LANE_SCHEMA = schemaOf<Lane>()(
-  Type.Object(maybe({ rest: Type.Number(), points: POINTS_SCHEMA, trim: POINTS_SCHEMA, parked: on, safe: on })),
+  Type.Object(
+    maybe({
+      rest: Type.Number(),
+      points: POINTS_SCHEMA,
+      trim: POINTS_SCHEMA,
+      parked: on,
+      safe: on,
+      sway: SWAY_SCHEMA,
+    }),
+  ),
 );
 
 /** The published JSON Schema of the song document (rules, 9). Fields it does not name are allowed, and kept. */

@@ -1,7 +1,8 @@
 import { expect } from '@jest/globals';
 import fc from 'fast-check';
 import { EDIT_KINDS, applyEdit, editKind, type Edit } from '../edits/index.js';
-import { guardOn, type Song } from '../song/index.js';
+import { guardOn, swayWithDefaults, type Song } from '../song/index.js';
+import { linePoint } from '../curve/index.js';
 import { testSong } from './songs.js';
 
 /** Numbers from which an edit is made: what it is about depends on the song that it meets. */
@@ -36,6 +37,11 @@ export const anySong = (): Song => ({
       { key: 'all', kind: 'vca', name: 'All', members: ['voice', 'fiddle'] },
       { key: 'main', kind: 'main', name: 'Main' },
     ],
+    lanes: {
+      'voice/pan': { sway: swayWithDefaults({ wave: 'triangle', depth: 0.2 }) },
+      'voice/insert/eq/gain2': { sway: swayWithDefaults({ hz: 1.5 }) },
+      'voice/insert/eq/gain2/sway': { points: [linePoint(2, 0.1), linePoint(9, 0.4)] },
+    },
   }),
   sections: [{ t: 0, name: 'Intro' }],
   notes: [{ t: 3, text: 'Louder' }],

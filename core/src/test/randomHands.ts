@@ -8,6 +8,7 @@ import { testSong } from './songs.js';
 export const LENGTH = 16;
 export const CONTROLS = [
   'voice/level',
+  'voice/level/sway',
   'voice/pan',
   'voice/mute',
   'voice/send/hall/level',
@@ -16,6 +17,7 @@ export const CONTROLS = [
   'voice/insert/comp/release',
   'voice/insert/comp/on',
   'fiddle/level',
+  'fiddle/level/sway',
   'fiddle/pan',
   'fiddle/send/hall/level',
   'fiddle/send/hall/on',
@@ -23,6 +25,8 @@ export const CONTROLS = [
   'all/mute',
   'main/level',
 ];
+/** What sways, or may. */
+const SWAYING = ['voice/level', 'fiddle/level'];
 const share = fc.double({ min: 0, max: 1, noNaN: true });
 const flag = fc.boolean();
 const rarely = fc.integer({ min: 0, max: 5 }).map((n) => n === 0);
@@ -42,6 +46,7 @@ export const songs = fc
     curved: fc.subarray(CONTROLS),
     trimmed: fc.subarray(CONTROLS),
     returnTime: fc.constantFrom(0, 0.25, 0.25, 1, 4),
+    sways: fc.array(flag, { minLength: 2, maxLength: 2 }),
     punch: punches,
     loop: loops,
     afterWrite: fc.constantFrom('touch', 'touch', 'write'),
@@ -64,6 +69,7 @@ export const songs = fc
       [0, 1, 2, 3].map((k) => {
         const x = (Math.sin(7 * i + 3 * k) + 1) / 2;
         const v = /mute|on$/.test(id) ? Math.round(x) : id.endsWith('pan') ? 2 * x - 1 : -40 * x;
+        if (id.endsWith('/sway')) return { t: 1 + 4 * k, v: x / 2, shape: 's', bend: 0.4 };
         if (id.endsWith('release')) return { t: 1 + 4 * k, v: 20 + 900 * x, shape: 's', bend: 0.4 };
         return { t: 1 + 4 * k, v, shape: 's', bend: 0.4 };
       });
@@ -72,15 +78,15 @@ export const songs = fc
       {
         points: s.curved.includes(id) ? toCurve(id, i) : [],
         trim:
-          s.trimmed.includes(id) && /level|threshold$/.test(id)
+          s.trimmed.includes(id) && /level$|threshold$/.test(id)
             ? [
                 { t: 2, v: 0 },
                 { t: 5, v: 4 },
                 { t: 8, v: -2 },
               ]
             : [],
-        safe: s.safe[i],
-        parked: s.parked[i],
+        ...(id.endsWith('/sway') ? {} : { safe: s.safe[i], parked: s.parked[i] }),
+        ...(SWAYING.includes(id) ? { sway: { hz: 0.7, depth: 0.1, on: s.sways[SWAYING.indexOf(id)] } } : {}),
       },
     ]);
     const channel = (key: string, kind: string, i: number, more: object = {}): object => ({

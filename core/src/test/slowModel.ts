@@ -77,6 +77,8 @@ type SlowControl = {
   readonly trimTimes: number[];
   /** How often its trim was folded: each may move it by 0.05 dB. */
   folds: number;
+  /** Its sway is on: it is not folded. */
+  readonly sways: boolean;
 };
 type SlowChannel = { readonly key: string; mode: Mode; trim: boolean; parked: boolean; safe: ControlKind[] };
 export type SlowLane = { control: ControlId; layer: Layer; spans: Range[]; moves: number };
@@ -141,6 +143,7 @@ export class SlowModel {
         spans: { base: [], trim: [] },
         trimTimes: [...lane.trim.t],
         folds: 0,
+        sways: lane.sway?.on ?? false,
       };
     });
   }
@@ -178,11 +181,16 @@ export class SlowModel {
     return c.recalled && (last ? last.to === null : c.poised !== null);
   }
 
+  /** How deep something sways is guarded with what sways. */
+  #guarded(id: ControlId): SlowControl {
+    return this.#control(id.replace(/\/sway$/, ''));
+  }
+
   #guards(c: SlowControl): readonly boolean[] {
     const channel = this.channels.find(({ key }) => key === c.channel)!;
     return [
-      this.#songParked || channel.parked || c.parked,
-      channel.safe.includes(c.kind) || c.safe,
+      this.#songParked || channel.parked || this.#guarded(c.id).parked,
+      channel.safe.includes(c.kind) || this.#guarded(c.id).safe,
       !this.#scope.includes(c.kind),
       channel.trim && !c.inDb,
     ];
@@ -359,11 +367,11 @@ export class SlowModel {
       case 'safe':
         return this.#guardsChange(() => {
           if ('kinds' in event) this.channels.find(({ key }) => key === event.channel)!.safe = [...event.kinds];
-          else this.#control(event.control).safe = event.on;
+          else this.#guarded(event.control).safe = event.on;
         });
       case 'park':
         return this.#guardsChange(() => {
-          if (event.control) this.#control(event.control).parked = event.on;
+          if (event.control) this.#guarded(event.control).parked = event.on;
           else if (event.channel) this.channels.find(({ key }) => key === event.channel)!.parked = event.on;
           else this.#songParked = event.on;
         });
@@ -558,7 +566,7 @@ export class SlowModel {
   #fold(c: SlowControl): void {
     const [parked, safe] = this.#guards(c);
     const trim = c.curves.trim;
-    if (!trim || parked || safe) return;
+    if (!trim || parked || safe || c.sways) return;
     const { rest } = c;
     const base = c.curves.base ?? ((): number => rest);
     // A trim of 0 throughout leaves a bare lane bare.

@@ -35,8 +35,10 @@ export {
 export { PAN_LAWS, asBalance, leftBalanceGain, leftGain, leftGainInPlace, type PanLaw } from './panLaw.js';
 export {
   LEVEL_SCALE,
+  MOST_SWAY,
   MUTE_SCALE,
   PAN_SCALE,
+  SWAY_SCALE,
   SWITCH_SCALE,
   TRIM_SCALE,
   numberScale,

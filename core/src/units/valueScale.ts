@@ -22,6 +22,8 @@ export type ValueScale = {
 export type ParsedValue =
   { readonly ok: true; readonly value: number } | { readonly ok: false; readonly sentence: string };
 
+/** How many decimals of a value stand in a table: finer than any ear. */
+const PLAIN_DIGITS = 4;
 const MINUS = '−';
 const signed = (x: number, digits: number): string => {
   const text = Math.abs(x).toFixed(digits);
@@ -131,6 +133,26 @@ export const MUTE_SCALE = switchScale('muted', 'open');
 /** Whatever is on or off. */
 export const SWITCH_SCALE = switchScale('on', 'off');
 
+/** A sway reaches so far either side of the line it is on, in travel. */
+export const MOST_SWAY: Travel = 0.5;
+/** Depths of a sway, in per cent of the throw of what sways. */
+export const SWAY_SCALE: ValueScale = {
+  law: { kind: 'linear', min: 0, max: MOST_SWAY },
+  print: (depth) => `${signed(100 * depth, 1)} %`,
+  plain: (depth) => String(Number((100 * depth).toFixed(PLAIN_DIGITS))),
+  read: (text) => {
+    const value = Number(text.replace(/\s*%$/, ''));
+    return /\d/.test(text) && Number.isFinite(value)
+      ? value / 100
+      : `“${text}” is no depth. Type how far it sways either side, in per cent of the throw, such as 5.`;
+  },
+  marks: marked([
+    [0, '0', true],
+    [0.25, '25'],
+    [0.5, '50 %'],
+  ]),
+};
+
 /** A scale of plain numbers of a unit over the range of a law, marked at its ends and at the value that it rests at. */
 export function numberScale(
   law: Law,
@@ -153,9 +175,6 @@ export function numberScale(
     ]),
   };
 }
-
-/** How many decimals of a value stand in a table: finer than any ear. */
-const PLAIN_DIGITS = 4;
 
 /** A value as a spreadsheet takes it, which {@link parseValue} reads back: a plain number of its unit; `L 40.25`, `on`, `-inf`. */
 export function plainValue({ law, print, plain }: ValueScale, value: number): string {

@@ -4,9 +4,10 @@ import {
   controlOf,
   controlsOf,
   fullName,
-  laneOf,
+  ownGuards,
   modeInForce,
   type ControlId,
+  type EditReason,
   type Layer,
   type Reason,
   type Refusal,
@@ -32,7 +33,7 @@ export function whyOf(song: Song, id: ControlId, reason: Reason): string {
     case 'parked':
       return `Parked: ${name} is heard, not written. ${parkedKey(song, id)} reads it again.`;
     case 'safe':
-      return `Safe: ${name} is heard, not written. ${laneOf(song, id).safe ? 'J' : 'Alt+J'} takes it out.`;
+      return `Safe: ${name} is heard, not written. ${ownGuards(song, id).safe ? 'J' : 'Alt+J'} takes it out.`;
     case 'scope':
       return `Out of the write scope: ${name} is heard, not written. W widens it.`;
     case 'trim':
@@ -51,7 +52,7 @@ function parkedKey(song: Song, id: ControlId): string {
 /** Why a curve can't be mended, and what would change it. */
 export const staysOf = (song: Song, id: ControlId, guard: 'parked' | 'safe'): string =>
   guard === 'safe'
-    ? `Safe: ${fullName(song, id)} stays as it is. ${laneOf(song, id).safe ? 'J' : 'Alt+J'} takes it out.`
+    ? `Safe: ${fullName(song, id)} stays as it is. ${ownGuards(song, id).safe ? 'J' : 'Alt+J'} takes it out.`
     : `Parked: ${fullName(song, id)} stays as it is. ${parkedKey(song, id)} reads it again.`;
 
 /** That a hand sets where a control rests: the one thing there that lasts. */
@@ -69,7 +70,7 @@ export function refusalWords(song: Song, id: ControlId, reason: Reason): string 
 }
 
 /** The same in a few words, for a list of how things stand. */
-export function whyInShort(song: Song, id: ControlId, reason: Reason): string {
+export function whyInShort(song: Song, id: ControlId, reason: EditReason): string {
   const { channel: key, kind } = controlOf(song, id);
   const { settings } = song;
   switch (reason) {
@@ -78,18 +79,20 @@ export function whyInShort(song: Song, id: ControlId, reason: Reason): string {
     case 'parked':
       return settings.parked ? 'the song is parked' : channelOf(song, key)!.parked ? 'channel parked' : 'parked';
     case 'safe':
-      return laneOf(song, id).safe ? 'safe' : `${kind} safe`;
+      return ownGuards(song, id).safe ? 'safe' : `${kind} safe`;
     case 'scope':
       return `${kind} out of scope`;
     case 'trim':
       return 'trimming, and not in dB';
     case 'range':
       return 'outside the punch range';
+    case 'sway':
+      return 'sways: print the sway first';
   }
 }
 
 /** Why something was not written, as it was then, whatever the song has become since. */
-export function wasRefused(reason: Reason): string {
+export function wasRefused(reason: EditReason): string {
   switch (reason) {
     case 'mode':
       return 'in off or read';
@@ -103,6 +106,8 @@ export function wasRefused(reason: Reason): string {
       return 'trimming, and not in dB';
     case 'range':
       return 'outside the punch range';
+    case 'sway':
+      return 'swaying';
   }
 }
 

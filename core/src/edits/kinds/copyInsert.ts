@@ -20,7 +20,7 @@ import { firstWrong, noChannel } from '../laneChecks.js';
 
 /**
  * An insert of one channel put into another, or once more into the same, at a place (the end where none is said); `lanes`: with its
- * curves and resting values, else all of it at rest. A slot that is taken there gets a number.
+ * curves, sways and resting values, else all of it at rest. A slot that is taken there gets a number.
  */
 const schema = fieldsOf('copyInsert', {
   from: channel,
@@ -57,7 +57,7 @@ function withCopy(song: Song, { from, slot, to, at }: CopyInsertEdit): { readonl
 
 export const copyInsert: EditKind<CopyInsertEdit> = {
   kind: 'copyInsert',
-  does: 'an insert of one channel copied to another, or once more to the same; with `lanes` its curves and resting values come with it, unguarded; a slot that is taken there gets a number',
+  does: 'an insert of one channel copied to another, or once more to the same; with `lanes` its curves, sways and resting values come with it, unguarded; a slot that is taken there gets a number',
   schema,
   isUndoStep: true,
   canFindNothing: false,
@@ -73,13 +73,11 @@ export const copyInsert: EditKind<CopyInsertEdit> = {
     if (!channelOf(song, to) || !insertIn(song, from, slot)) return unchanged(song);
     const { song: framed, copy } = withCopy(song, edit);
     const lanes: { [id: ControlId]: Lane } = {};
-    const prefix = insertControlId(to, copy.slot, '');
+    const [there, prefix] = [insertControlId(from, slot, ''), insertControlId(to, copy.slot, '')];
     if (edit.lanes)
-      for (const id of controlsOf(framed).keys()) {
-        const lane = id.startsWith(prefix)
-          ? song.lanes[insertControlId(from, slot, id.slice(prefix.length))]
-          : undefined;
-        if (lane) lanes[id] = { ...lane, parked: false, safe: false };
+      for (const id of controlsOf(song).keys()) {
+        const lane = id.startsWith(there) ? song.lanes[id] : undefined;
+        if (lane) lanes[prefix + id.slice(there.length)] = { ...lane, parked: false, safe: false };
       }
     return {
       song: { ...framed, lanes: { ...song.lanes, ...lanes } },

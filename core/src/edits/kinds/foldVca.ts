@@ -3,7 +3,6 @@ import { vcasOver } from '../../groups/index.js';
 import {
   channelOf,
   controlId,
-  guardOn,
   laneOf,
   modeInForce,
   type ControlId,
@@ -17,6 +16,7 @@ import { fieldsOf, type Applied, type Clamping, type EditKind } from '../editKin
 import { anyRange, pick } from '../examples.js';
 import { channel, range } from '../fields.js';
 import { noChannel, spanWrong } from '../laneChecks.js';
+import { whyNotFolded } from '../placing.js';
 
 /** A VCA's level folded into the members it reaches, over the whole song or a range; nothing is heard to change (rules, 6, VCA fold). */
 const schema = fieldsOf('foldVca', { vca: channel, ...maybe({ range }) });
@@ -28,11 +28,11 @@ const levelsUnder = (song: Song, vca: string): ControlId[] =>
     .filter(({ key, kind }) => kind !== 'vca' && vcasOver(song, key).includes(vca))
     .map(({ key }) => controlId(key, 'level'));
 
-/** What keeps a fold from being made: a lane of it guarded, or one that reads nothing. */
+/** What keeps a fold from being made: a lane of it guarded, one that reads nothing, or one that sways. */
 export function refusalsOf(song: Song, ids: readonly ControlId[]): Refusal[] {
   return ids.flatMap((control): Refusal[] => {
     const isOff = modeInForce(song, control.slice(0, control.indexOf('/'))) === 'off';
-    const reason = isOff ? 'mode' : guardOn(song, control);
+    const reason = isOff ? 'mode' : whyNotFolded(song, control);
     return reason ? [{ control, reason }] : [];
   });
 }
@@ -83,7 +83,7 @@ function apply(song: Song, { vca, range: where }: FoldVcaEdit): Applied {
 
 export const foldVca: EditKind<FoldVcaEdit> = {
   kind: 'foldVca',
-  does: 'a VCA’s level, base and trim, folded into the members it reaches, within 0.05 dB above −60 dB, and the VCA at 0 dB, over the whole song or a range; refused whole where a member or the VCA is safe, parked or off; `clamped` says where +12 dB held a member',
+  does: 'a VCA’s level, base and trim, folded into the members it reaches, within 0.05 dB above −60 dB, and the VCA at 0 dB, over the whole song or a range; refused whole where a member or the VCA is safe, parked or off, or sways (`sway`); `clamped` says where +12 dB held a member',
   schema,
   isUndoStep: true,
   canFindNothing: true,

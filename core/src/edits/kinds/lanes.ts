@@ -1,5 +1,5 @@
 import { Curve } from '../../curve/index.js';
-import { controlOf, laneOf, controlsOf } from '../../song/index.js';
+import { controlsOf, laneOf, withThem } from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { guardsOf, namesOf, unchanged, withLanes } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
@@ -10,6 +10,8 @@ import { lanesWrong, wholeLanes } from '../laneChecks.js';
 /** Whole lanes as they were: the inverse of everything that writes lanes. `null` is a lane never touched. */
 const schema = fieldsOf('lanes', { lanes });
 export type LanesEdit = Checked<typeof schema>;
+
+const UNGUARDED = { parked: false, safe: false } as const;
 
 export const lanesKind: EditKind<LanesEdit> = {
   kind: 'lanes',
@@ -26,13 +28,14 @@ export const lanesKind: EditKind<LanesEdit> = {
   apply(song, edit) {
     const refused = guardsOf(song, Object.keys(edit.lanes));
     if (refused.length) return unchanged(song, refused);
-    const there = Object.entries(edit.lanes).filter(([id]) => controlsOf(song).has(id));
+    const known = controlsOf(withThem(song, edit.lanes));
+    const there = Object.entries(edit.lanes).filter(([id]) => known.has(id));
     const kept = there.map(([id, lane]) => {
-      const { parked, safe } = laneOf(song, id);
+      const { parked, safe } = controlsOf(song).has(id) ? laneOf(song, id) : UNGUARDED;
       if (!lane && !parked && !safe) return [id, null] as const;
       return [
         id,
-        { ...(lane ?? { rest: controlOf(song, id).rest, points: Curve.EMPTY, trim: Curve.EMPTY }), parked, safe },
+        { ...(lane ?? { rest: known.get(id)!.rest, points: Curve.EMPTY, trim: Curve.EMPTY }), parked, safe },
       ] as const;
     });
     return withLanes(song, Object.fromEntries(kept), []);

@@ -3,7 +3,6 @@ import { splice } from '../../curve/index.js';
 import {
   controlOf,
   controlsOf,
-  guardOn,
   isInDb,
   laneOf,
   layerLaw,
@@ -22,6 +21,7 @@ import { fieldsOf, type EditKind } from '../editKind.js';
 import { anyControl, anyPoints } from '../examples.js';
 import { brought, control, controls, count, layer, range, refusal } from '../fields.js';
 import { controlsWrong, firstWrong, layerWrong, withCurves, pointsWrong, spanWrong } from '../laneChecks.js';
+import { whyNotFolded } from '../placing.js';
 import { foldedLane } from './foldTrim.js';
 
 /** A stretch of one lane's layer and the points that replace it, values in the layer's unit. */
@@ -132,7 +132,7 @@ export const pass: EditKind<PassEdit> = {
       edit.pieces.filter((one) => !left.has(one.control)),
     );
     for (const id of edit.fold ?? [])
-      if (lanes[id] && !guardOn(song, id)) lanes[id] = foldedLane(song, id, lanes[id]).lane;
+      if (lanes[id] && !whyNotFolded(song, id)) lanes[id] = foldedLane(song, id, lanes[id]).lane;
     return withLanes(song, lanes, refused);
   },
   // The recorder asked the guards as it went; doing it again is no pass, and is refused whole (rules, 4).

@@ -5,6 +5,7 @@ import {
   controlOf,
   controlsOfChannel,
   modeInForce,
+  ownGuards,
   type Channel,
   type ControlKind,
   type Song,
@@ -109,10 +110,10 @@ function ModeItems({ song, row }: { song: Song; row: Row }): ReactNode {
       </Menu.Item>
       <Menu.Divider role="separator" />
       <Menu.Item rightSection={<KeyHint keys="J" />} onClick={() => control.toggleSafe(row.control)}>
-        {song.lanes[row.control]?.safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
+        {ownGuards(song, row.control).safe ? `Take ${front} out of safe` : `Make ${front} alone safe`}
       </Menu.Item>
       <Menu.Item rightSection={<KeyHint keys="K" />} onClick={() => control.togglePark(row.control)}>
-        {song.lanes[row.control]?.parked ? `Read ${front} again` : `Park ${front}`}
+        {ownGuards(song, row.control).parked ? `Read ${front} again` : `Park ${front}`}
       </Menu.Item>
       <Menu.Item rightSection={<KeyHint keys="Alt+K" />} onClick={() => control.toggleParkChannel(row.channel.key)}>
         {row.channel.parked ? 'Read the channel again' : 'Park the channel'}

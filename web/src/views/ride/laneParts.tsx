@@ -1,5 +1,14 @@
 import { useEffect, useState, type ReactNode } from 'react';
-import { controlOf, isParked, isSafe, layerScale, withTrimAt, type Control, type Song } from '@sure-hand/core/song';
+import {
+  controlOf,
+  isParked,
+  isSafe,
+  layerScale,
+  swayOf,
+  withTrimAt,
+  type Control,
+  type Song,
+} from '@sure-hand/core/song';
 import { printDb, travelOf, type Seconds, type ValueScale, speakValue } from '@sure-hand/core/units';
 import { heardCap } from '../../hands/heardCap.js';
 import type { OpenSong } from '../../open/openSong.js';
@@ -60,6 +69,7 @@ export function LaneMarks({ id }: { id: string }): ReactNode {
   const shapes = [
     ...(isAside ? [['held aside', <path key="aside" d="M1 9V4l8-3v8z" />] as const] : []),
     ...(song.lanes[id]?.points.length ? [['has a curve', <path key="c" d="M0 8c3 0 3-6 5-6s2 6 5 6" />] as const] : []),
+    ...(swayOf(song, id) ? [['sways', <path key="s" d="M0 5q2.5-7 5 0t5 0" strokeDasharray="1.5 1" />] as const] : []),
     ...(isSafe(song, id) ? [['safe', <circle key="safe" cx="5" cy="5" r="3.5" />] as const] : []),
     ...(isParked(song, id) ? [['parked', <path key="p" d="M0 5h10" strokeDasharray="1.5 2.5" />] as const] : []),
     ...(song.lanes[id]?.trim.length ? [['trim waits', <path key="t" d="M1 9 9 1M1 5l4-4M5 9l4-4" />] as const] : []),
