@@ -28,6 +28,7 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['thinning', 'h'],
   ['clearing', 'Shift+Delete'],
   ['a shape', 'g'],
+  ['a sway', 'Alt+Shift+G'],
   ['picked points', 'Shift+Equal'],
   ['lanes', 'a'],
   ['inserts', 'Shift+E'],

@@ -13,7 +13,14 @@ export type Swaying = { readonly wave: Wave; readonly seed: number; readonly tur
 /** Turns that count as made so early: a step on a time is made there whatever its rounding. */
 export const HAIR_TURNS = 1e-8;
 /** How many steps a turn has. */
-export const STEPS: Readonly<Record<Wave, 0 | 1 | 2>> = { sine: 0, triangle: 0, square: 2, sawUp: 1, sawDown: 1, steps: 1 };
+export const STEPS: Readonly<Record<Wave, 0 | 1 | 2>> = {
+  sine: 0,
+  triangle: 0,
+  square: 2,
+  sawUp: 1,
+  sawDown: 1,
+  steps: 1,
+};
 
 const markAt = ({ t }: Turning, time: Seconds): number => Math.max(0, lastNotAfter(t, time));
 

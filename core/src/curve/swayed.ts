@@ -45,11 +45,7 @@ export function swayedCurve(swayed: Swayed, [a, b]: Range, within: Travel): Curv
 }
 
 /** What is heard between two times without a step of its own: what it leaves the first with, what it comes to the second with. */
-function between(
-  { base, depth, swaying, most }: Swayed,
-  from: Seconds,
-  to: Seconds,
-): (t: Seconds) => Travel {
+function between({ base, depth, swaying, most }: Swayed, from: Seconds, to: Seconds): (t: Seconds) => Travel {
   const steady = segmentOf(base, from, to);
   const deep = segmentOf(depth, from, to);
   const [first, last] = [turnsAt(swaying.turning, from), turnsAt(swaying.turning, to)];

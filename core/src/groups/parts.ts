@@ -1,5 +1,14 @@
 import { trimmedDb } from '../curve/index.js';
-import { controlId, controlOf, isInDb, isLevel, ownValueAt, swayedValue, type ControlId, type Song } from '../song/index.js';
+import {
+  controlId,
+  controlOf,
+  isInDb,
+  isLevel,
+  ownValueAt,
+  swayedValue,
+  type ControlId,
+  type Song,
+} from '../song/index.js';
 import type { Db, Seconds } from '../units/index.js';
 import { sumDb, vcasOver } from './vcaSum.js';
 

@@ -1,5 +1,14 @@
 import equal from 'fast-deep-equal';
-import { controlsOf, isReading, laneOf, swayOf, type Control, type ControlId, type Lane, type Song } from '../song/index.js';
+import {
+  controlsOf,
+  isReading,
+  laneOf,
+  swayOf,
+  type Control,
+  type ControlId,
+  type Lane,
+  type Song,
+} from '../song/index.js';
 import { LEVEL_LAW } from '../units/index.js';
 import {
   assignSlots,

@@ -44,20 +44,23 @@ const COURSE: { readonly [wave in Exclude<Wave, 'steps'>]: (u: number) => number
 const courses = Object.entries(COURSE) as [Exclude<Wave, 'steps'>, (u: number) => number][];
 
 describe('a sway that is heard', () => {
-  test.each(courses)('goes as its wave does, in travel on the steady line, from the song’s start: %s', (wave, course) => {
-    const song = withSway({ wave, hz: 2, depth: 0.1, phase: 0.3 });
-    const heard = gains(song, 2 * RATE);
-    let off = 0;
-    for (let n = 0; n < heard.length; n++) {
-      const turns = 2 * (n / RATE) + 0.3;
-      // A step is spread over 2 ms from its frame.
-      const [u, sinceStep] = [turns % 1, wave === 'square' ? (turns % 0.5) / 2 : (turns % 1) / 2];
-      if ((wave === 'square' || wave.startsWith('saw')) && sinceStep < 0.0021) continue;
-      const wanted = gainOfTravel(travelOf(LEVEL_LAW, -6) + 0.1 * course(u));
-      off = Math.max(off, Math.abs(20 * Math.log10(heard[n]! / wanted)));
-    }
-    expect(off).toBeLessThan(0.05);
-  });
+  test.each(courses)(
+    'goes as its wave does, in travel on the steady line, from the song’s start: %s',
+    (wave, course) => {
+      const song = withSway({ wave, hz: 2, depth: 0.1, phase: 0.3 });
+      const heard = gains(song, 2 * RATE);
+      let off = 0;
+      for (let n = 0; n < heard.length; n++) {
+        const turns = 2 * (n / RATE) + 0.3;
+        // A step is spread over 2 ms from its frame.
+        const [u, sinceStep] = [turns % 1, wave === 'square' ? (turns % 0.5) / 2 : (turns % 1) / 2];
+        if ((wave === 'square' || wave.startsWith('saw')) && sinceStep < 0.0021) continue;
+        const wanted = gainOfTravel(travelOf(LEVEL_LAW, -6) + 0.1 * course(u));
+        off = Math.max(off, Math.abs(20 * Math.log10(heard[n]! / wanted)));
+      }
+      expect(off).toBeLessThan(0.05);
+    },
+  );
 
   test('a step of it is spread over 2 ms from its very frame', () => {
     const song = withSway({ wave: 'square', hz: 10, depth: 0.1 });

@@ -466,7 +466,8 @@ export class PassRecorder {
 
   /** What a change of modes, guards, trim, scope, gangs or punch range ends and begins, by whomever it was made (rules, 4 to 6). */
   #followChange(before: Song): void {
-    if (before.gangs !== this.#song.gangs || before.channels !== this.#song.channels) this.#fingers.followGangs(before);
+    if (before.gangs !== this.#song.gangs || controlsOf(before) !== controlsOf(this.#song))
+      this.#fingers.followGangs(before);
     followChange(before, {
       song: this.#song,
       roll: this.#roll,

@@ -1,13 +1,14 @@
 import { placesIn } from '../curve/index.js';
-import { applyEdit, foldedLane, whyNotFolded, type Edit, type Heeded, type LaneReceipt, type Receipt } from '../edits/index.js';
 import {
-  laneOf,
-  type ChannelKey,
-  type ControlId,
-  type Layer,
-  type Refusal,
-  type Song,
-} from '../song/index.js';
+  applyEdit,
+  foldedLane,
+  whyNotFolded,
+  type Edit,
+  type Heeded,
+  type LaneReceipt,
+  type Receipt,
+} from '../edits/index.js';
+import { laneOf, type ChannelKey, type ControlId, type Layer, type Refusal, type Song } from '../song/index.js';
 import type { Seconds } from '../units/index.js';
 import { LaneTake, type TakeMark } from './laneTake.js';
 

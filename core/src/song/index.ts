@@ -60,9 +60,27 @@ export {
   type Gate,
 } from './control.js';
 export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, gateThatIsOff, withTrimAt } from './reading.js';
-export { EDIT_REASONS, REASONS, guardOn, isSafe, ownGuards, type EditReason, type Reason, type Refusal } from './guards.js';
+export {
+  EDIT_REASONS,
+  REASONS,
+  guardOn,
+  isSafe,
+  ownGuards,
+  type EditReason,
+  type Reason,
+  type Refusal,
+} from './guards.js';
 export { MOST_INSERTS, effectIn, insertsWrong, keyOf, listeningTo, settingsOf } from './inserts.js';
-export { NEW_SWAY, swayOf, swayWithDefaults, swayWrong, swayedValue, swayingOf, withDepths, withThem } from './sways.js';
+export {
+  NEW_SWAY,
+  swayOf,
+  swayWithDefaults,
+  swayWrong,
+  swayedValue,
+  swayingOf,
+  withDepths,
+  withThem,
+} from './sways.js';
 export { layerLaw, layerPoints, layerRest, withLayer } from './layers.js';
 export { turnedOver } from './olderSettings.js';
 export { SONG_SCHEMA } from './schema.js';

@@ -15,6 +15,7 @@ import { PointsSheet } from './PointsSheet.js';
 import { SongSheet } from './SongSheet.js';
 import { PassListSheet } from './PassListSheet.js';
 import { ShiftSheet } from './ShiftSheet.js';
+import { SwaySheet } from './SwaySheet.js';
 import { TakeSheet } from './TakeSheet.js';
 import { ThinSheet } from './ThinSheet.js';
 import { VcaSheet } from './VcaSheet.js';
@@ -47,6 +48,8 @@ export function AskedSheet(): ReactNode {
       return <ClearSheet onClose={close} />;
     case 'wave':
       return <WaveSheet onClose={close} />;
+    case 'sway':
+      return <SwaySheet onClose={close} />;
     case 'points':
       return <PointsSheet onClose={close} />;
     case 'lanes':

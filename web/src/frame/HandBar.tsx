@@ -6,7 +6,7 @@ import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands, type PassRecorder } from '@sure-hand/core/pass';
 import { channelOf, controlOf, type ControlId, layerScale, withTrimAt } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
-import { parseValue, printDb } from '@sure-hand/core/units';
+import { SWAY_SCALE, parseValue, printDb } from '@sure-hand/core/units';
 import type { History } from '@sure-hand/server';
 import { troubleSeen } from '../song/songSlice.js';
 import { withChanges } from '../hands/carrying.js';
@@ -19,6 +19,7 @@ import { lonePoint, putShoulders } from '../hands/shoulders.js';
 import { countPicked, pickedThere, type Picked } from '../hands/picking.js';
 import { mendScene } from '../open/mendScene.js';
 import { comparedWords } from '../hands/receiptWords.js';
+import { swayTarget, swayWords } from '../hands/sways.js';
 import { Act } from './Act.js';
 import { MainMeter } from './MainMeter.js';
 import { MendMenu } from './MendMenu.js';
@@ -226,6 +227,7 @@ function Acts(): ReactNode {
           Let go
         </Act>
       )}
+      <SwayAct />
       <Aside />
       {chosen.length > 0 && (
         <Tip label="A range is mended on all of them (Esc: the one in hand alone)">
@@ -257,6 +259,23 @@ function Acts(): ReactNode {
         </Act>
       )}
     </div>
+  );
+}
+
+/** How far the control in hand sways, and what opens it; nothing where it does not. */
+function SwayAct(): ReactNode {
+  const { session } = useMoment();
+  const { inHand } = useViewParts('inHand');
+  const dispatch = useAppDispatch();
+  const id = swayTarget(inHand);
+  const sway = id && session.heardSong.lanes[id]?.sway;
+  if (!id || !sway) return null;
+  return (
+    <Tip label={`${swayWords(session.heardSong, id, sway)} (Alt+Shift+G)`}>
+      <PlainButton className="aside-count" data-testid="sways" onClick={() => dispatch(askedFor({ what: 'sway' }))}>
+        {sway.on ? `Sways ${SWAY_SCALE.print(sway.depth)}` : 'Sway off'}
+      </PlainButton>
+    </Tip>
   );
 }
 

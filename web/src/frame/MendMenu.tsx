@@ -7,7 +7,7 @@ import { useCommandScene } from './useCommandScene.js';
 
 /** What mends curves, as its keys do, in groups. */
 const GROUPS = [
-  ['wave', 'thin', 'clearBy', 'shift', 'typePoints', 'numbers'],
+  ['wave', 'sway', 'thin', 'clearBy', 'shift', 'typePoints', 'numbers'],
   ['copy', 'cut', 'paste', 'pasteTo', 'duplicate'],
   ['fadeIn', 'fadeOut', 'shoulders'],
   ['pickAll', 'pickOn', 'pickRange', 'pickPass', 'hearRange', 'hearAgain'],

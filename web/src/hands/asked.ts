@@ -18,6 +18,8 @@ export type Asked =
   | { readonly what: 'clear' }
   /** A shape at a musical rate over the range. */
   | { readonly what: 'wave' }
+  /** The sway of the control in hand. */
+  | { readonly what: 'sway' }
   /** The picked points: exact time, value and shape. */
   | { readonly what: 'points' }
   /** The lanes of the channel in hand, by name. */

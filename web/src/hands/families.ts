@@ -23,6 +23,7 @@ import { meterMap } from '@sure-hand/core/time';
 import { listed } from './familyWords.js';
 import { hasCurve } from './laneFilter.js';
 import { shortBars } from './reachWords.js';
+import { wasRefused } from './reasonWords.js';
 
 /** The sentence for what a song can't take of an edit; null where it can. */
 export const wrongOf = (song: Song, edit: Edit): string | null => editKind(edit.kind)!.wrong(song, edit);
@@ -80,7 +81,7 @@ export function foldForecast(song: Song, edit: Edit): FoldForecast {
   const { song: after, changed, refused, clamped = [] } = applyEdit(song, edit);
   if (refused.length) {
     const names = refused.map(
-      ({ control, reason }) => `${fullName(song, control)} (${reason === 'mode' ? 'off' : reason})`,
+      ({ control, reason }) => `${fullName(song, control)} (${reason === 'mode' ? 'off' : wasRefused(reason)})`,
     );
     return { can: false, says: `Can’t be folded: ${listed(names)}. Nothing would be changed.`, clamps: null };
   }

@@ -10,6 +10,7 @@ import {
   laneOf,
   layerScale,
   modeInForce,
+  ownGuards,
   ownValueAt,
   type ControlId,
   type Layer,
@@ -51,11 +52,14 @@ export function guardWords({ song, tryout }: PassRecorder, id: ControlId): strin
   const { channel: key, kind } = controlOf(song, id);
   const channel = channelOf(song, key)!;
   const name = fullName(song, id);
-  const lane = laneOf(song, id);
   const mode = modeInForce(song, key);
   return [
     tryout.held.has(id) ? `${name} is held aside: what is heard of it is not its curve.` : '',
-    isSafe(song, id) ? (lane.safe ? `${name} is safe by itself.` : `${channel.name} has its ${kind} safe.`) : '',
+    isSafe(song, id)
+      ? ownGuards(song, id).safe
+        ? `${name} is safe by itself.`
+        : `${channel.name} has its ${kind} safe.`
+      : '',
     isParked(song, id)
       ? song.settings.parked
         ? 'The song is parked: it is at where it rests.'

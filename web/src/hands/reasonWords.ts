@@ -107,7 +107,7 @@ export function wasRefused(reason: EditReason): string {
     case 'range':
       return 'outside the punch range';
     case 'sway':
-      return 'swaying';
+      return 'it sways: print that first';
   }
 }
 

@@ -20,6 +20,7 @@ import {
   fullName,
   isSwitch,
   laneOf,
+  ownGuards,
   layerLaw,
   modeInForce,
   shapedClip,
@@ -35,6 +36,7 @@ import {
 import type { SongEngine } from '../engine/songEngine.js';
 import { carryEdits, type Carry, type SpanChange } from './carrying.js';
 import type { HandSession } from './handSession.js';
+import { wasRefused } from './reasonWords.js';
 
 /** How far one press of an arrow moves a cap, in travel; and with Shift. */
 const NUDGE = { coarse: 0.01, fine: 0.0025 } as const;
@@ -194,7 +196,7 @@ export class SongControl {
 
   /** Makes one control safe, or takes that away. */
   toggleSafe(id: ControlId): void {
-    const { safe } = laneOf(this.session.recorder.song, id);
+    const { safe } = ownGuards(this.session.recorder.song, id);
     this.session.act({ do: 'safe', control: id, on: !safe }, performance.now());
   }
 
@@ -206,7 +208,7 @@ export class SongControl {
   }
 
   togglePark(id: ControlId): void {
-    const { parked } = laneOf(this.session.recorder.song, id);
+    const { parked } = ownGuards(this.session.recorder.song, id);
     this.session.act({ do: 'park', control: id, on: !parked }, performance.now());
   }
 
@@ -250,7 +252,7 @@ export class SongControl {
     // Of a placing what is left alone is told with what it did.
     const left = isLogged(edit)
       ? ''
-      : applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${reason})`).join(', ');
+      : applied.refused.map(({ control, reason }) => `${fullName(song, control)} (${wasRefused(reason)})`).join(', ');
     if (left) this.host.say(`Left as it is: ${left}.`);
     return applied;
   }

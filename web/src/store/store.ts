@@ -1,6 +1,6 @@
 import { combineReducers, configureStore, type UnknownAction } from '@reduxjs/toolkit';
 import { shallowEqual, useDispatch, useSelector } from 'react-redux';
-import type { Song } from '@sure-hand/core/song';
+import { controlsOf, type Song } from '@sure-hand/core/song';
 import { Outbox } from '../song/outbox.js';
 import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/outboxSlice.js';
 import { songReducer } from '../song/songSlice.js';
@@ -16,7 +16,8 @@ export type AppState = ReturnType<typeof parts>;
 function reducer(state: AppState | undefined, action: UnknownAction): AppState {
   const now = parts(state, action);
   const { song } = now.song;
-  if (!song || song.channels === state?.song.song?.channels) return now;
+  const before = state?.song.song;
+  if (!song || (before && controlsOf(song) === controlsOf(before))) return now;
   return { ...now, view: viewWithin(now.view, song) };
 }
 

@@ -1,5 +1,14 @@
 import { Curve, foldedCurve, type Range } from '../../curve/index.js';
-import { controlOf, guardOn, isInDb, laneOf, type ControlId, type Lane, type EditReason, type Song } from '../../song/index.js';
+import {
+  controlOf,
+  guardOn,
+  isInDb,
+  laneOf,
+  type ControlId,
+  type Lane,
+  type EditReason,
+  type Song,
+} from '../../song/index.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { changeLanes, curveOf, namesOf } from '../applied.js';
 import { fieldsOf, type Clamping, type EditKind } from '../editKind.js';
@@ -36,11 +45,16 @@ export const foldTrim: EditKind<FoldTrimEdit> = {
     // Where no trim waits there is nothing that a sway is in the way of.
     const whyNot = (now: Song, id: ControlId): EditReason | null =>
       laneOf(now, id).trim.length ? whyNotFolded(now, id) : guardOn(now, id);
-    const applied = changeLanes(song, edit.controls, (id, lane) => {
-      const folded = foldedLane(song, id, lane);
-      if (folded.clamped.length) clamped.push({ control: id, ranges: folded.clamped });
-      return folded.lane;
-    }, whyNot);
+    const applied = changeLanes(
+      song,
+      edit.controls,
+      (id, lane) => {
+        const folded = foldedLane(song, id, lane);
+        if (folded.clamped.length) clamped.push({ control: id, ranges: folded.clamped });
+        return folded.lane;
+      },
+      whyNot,
+    );
     return clamped.length ? { ...applied, clamped } : applied;
   },
   named: (song, edit) => `Fold trim: ${namesOf(song, edit.controls)}`,

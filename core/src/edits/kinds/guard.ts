@@ -1,5 +1,13 @@
 import * as Type from '@sinclair/typebox';
-import { controlOf, guardedAs, laneOf, unknownControl, type ControlId, type Lane, controlsOf } from '../../song/index.js';
+import {
+  controlOf,
+  guardedAs,
+  laneOf,
+  unknownControl,
+  type ControlId,
+  type Lane,
+  controlsOf,
+} from '../../song/index.js';
 import { closed, maybe, on, type Checked } from '../../song/schemaParts.js';
 import { nameOf, previous, unchanged } from '../applied.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
@@ -27,7 +35,8 @@ export const guard: EditKind<GuardEdit> = {
     const id = guardedAs(control);
     const lane = laneOf(song, id);
     const lanes: { [id: ControlId]: Lane } = { ...song.lanes, [id]: { ...lane, ...changes } };
-    const isUntouched = !lane.points.length && !lane.trim.length && !lane.sway && lane.rest === controlOf(song, id).rest;
+    const isUntouched =
+      !lane.points.length && !lane.trim.length && !lane.sway && lane.rest === controlOf(song, id).rest;
     if (forget && isUntouched) delete lanes[id];
     const never = song.lanes[id] === undefined ? { forget: true as const } : {};
     return {

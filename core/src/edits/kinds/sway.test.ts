@@ -252,8 +252,10 @@ describe('a sway that is printed', () => {
 
   test('a sine takes as few points as straight lines so close can, a square two a step', () => {
     const printed = (sway: Partial<Sway>): number =>
-      laneOf(made(testSong({ length: 16 }), swayed(swayWithDefaults(sway)), { kind: 'printSway', control: LEVEL }), LEVEL)
-        .points.length;
+      laneOf(
+        made(testSong({ length: 16 }), swayed(swayWithDefaults(sway)), { kind: 'printSway', control: LEVEL }),
+        LEVEL,
+      ).points.length;
     // Eight cycles, each 0.1 deep: lines 0.002 off at most take eight a cycle at the least.
     expect(printed({ hz: 0.5, depth: 0.1 })).toBeLessThan(8 * 11);
     expect(printed({ wave: 'square', hz: 0.5, depth: 0.1 })).toBeLessThanOrEqual(2 * 16 + 2);

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import * as Type from '@sinclair/typebox';
 import { WAVES } from '../../curve/index.js';
 import { swayWithDefaults, swayWrong, unknownControl, type Lane, type Sway } from '../../song/index.js';
@@ -26,8 +27,8 @@ export const sway: EditKind<SwayEdit> = {
     unknownControl(song, edit.control) ?? (edit.sway ? swayWrong(song, edit.control, edit.sway) : null),
   apply: (song, { control: id, sway: given }) =>
     changeLanes(song, [id], (_id, lane) => {
-      if (given) return { ...lane, sway: given };
-      return lane.sway ? steadyLane(lane) : lane;
+      if (equal(lane.sway ?? null, given)) return lane;
+      return given ? { ...lane, sway: given } : steadyLane(lane);
     }),
   named(song, { control: id, sway: given }) {
     return `Sway of ${nameOf(song, id)} ${given ? (given.on ? 'set' : 'off') : 'removed'}`;

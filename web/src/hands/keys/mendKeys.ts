@@ -75,6 +75,7 @@ export const mendKeys: readonly Command[] = [
     release: ({ draw }) => draw(null),
   },
   { id: 'wave', name: 'Shape over the range…', group: 'Mending', keys: 'g', press: ({ ask }) => ask({ what: 'wave' }) },
+  { id: 'sway', name: 'Sway…', group: 'Mending', keys: 'alt+shift+g', press: ({ ask }) => ask({ what: 'sway' }) },
   {
     id: 'typePoints',
     name: 'Type the picked points…',

@@ -18,7 +18,7 @@ import { FIGURES, FONT, type Look } from '../../parts/look.js';
 import { capLook } from '../ride/capLook.js';
 import { drawCap, drawGhost, drawPanCap, readableMarks } from '../ride/drawCap.js';
 import { drawRestingCurve, laneOfRow, yOfValue } from '../ride/drawLanes.js';
-import { sumWithVcas, travelOfSum } from '../ride/drawSum.js';
+import { heardElsewhere, sumWithVcas } from '../ride/drawSum.js';
 import { drawTake } from '../ride/drawTake.js';
 import { RIDE, yOfTravel } from '../ride/rideLayout.js';
 import { xOf, type RideScale } from '../ride/rideScale.js';
@@ -189,11 +189,9 @@ export class DeskPicture {
     const { song } = recorder;
     const lane = laneOfRow(song, row, recorder.layerOf(strip.control));
     const y = yOfValue(song, lane, position, heardCap(recorder, heard, strip.control, position));
-    if (lane.control.kind === 'level') {
-      const sum = sumWithVcas(song, strip.control, own);
-      // Where the VCAs over it put it, on the same throw.
-      if (sum !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, travelOfSum(sum)), look);
-    }
+    // Where the VCAs over it put it, or its sway, on the same throw.
+    const elsewhere = heardElsewhere(heard, strip.control, own);
+    if (elsewhere !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, elsewhere), look);
     const state = capLook(song, strip.control, recorder.doing(strip.control, position));
     drawCap(ctx, { x: scale.lineX, y, isTall: true, state, isTrim: lane.layer === 'trim', look, breath });
     const gate = gateThatIsOff(heard, strip.control, position);

@@ -8,7 +8,7 @@ import {
   useState,
   type ReactNode,
 } from 'react';
-import { channelNamed, controlId, type Song } from '@sure-hand/core/song';
+import { channelNamed, controlId, controlsOf, type Song } from '@sure-hand/core/song';
 import { familyOf, isFiltering } from '../../hands/laneFilter.js';
 import { useElementSize } from '@mantine/hooks';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
@@ -76,12 +76,13 @@ function useRows(song: Song, tall: TallRows): readonly RideRow[] {
   const view = useViewParts('front', 'stacked', 'filter', 'chosen', 'folded', 'pinned', 'slimPx', 'tallPx', 'desk');
   // While a hand is down nothing reflows that comes from elsewhere; what one folds or looks at oneself does.
   const looked = useRef(song);
-  if (!isHandDown || looked.current.channels !== song.channels) looked.current = song;
+  const controls = controlsOf(song);
+  if (!isHandDown || controlsOf(looked.current) !== controls) looked.current = song;
   const rows = useMemo(
     () => layRows(song, view, tall),
-    // Rows depend on the channels, not on their lanes, unless they are looked at by what has curves.
+    // Rows depend on what controls there are, not on their lanes, unless they are looked at by what has curves.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [isFiltering(view.filter) ? looked.current : song.channels, view, tall],
+    [isFiltering(view.filter) ? looked.current : controls, view, tall],
   );
   useEffect(() => {
     open.onView.current = rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : []));

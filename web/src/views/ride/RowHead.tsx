@@ -138,6 +138,7 @@ function shownOf(song: Song, { channel }: ChannelRow): string {
       lane?.trim.length,
       lane?.safe,
       lane?.parked,
+      lane?.sway?.on,
       isSafe(song, id),
       isParked(song, id),
     ];

@@ -19,6 +19,7 @@ import type { Look } from '../../parts/look.js';
 import { fillDense, isDense, traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, travelOfY, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawVcaSum } from './drawSum.js';
+import { fillSway, isSwayDense, sways } from './drawSway.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
 
@@ -70,7 +71,7 @@ export function valueOfY(
   return clamp(own - ownValueAt(song, control.id, t).base, min, max);
 }
 
-/** Traces what a lane follows from one x to another, its trim included; without points, its rest. */
+/** Traces what a lane follows from one x to another, its sway and trim included; without points, its rest. */
 export function traceLane(
   pen: Pen,
   song: Song,
@@ -80,7 +81,7 @@ export function traceLane(
   to: number,
 ): void {
   const kept = laneOf(song, control.id);
-  if (kept.trim.length && isReading(song, control.id))
+  if ((kept.trim.length && isReading(song, control.id)) || sways(song, control.id))
     return traceResult(pen, song, control.id, { scale, from, to, y });
   traceCurve(pen, columnsOf(kept.points, control.law), travelOf(control.law, kept.rest), { scale, from, to, y });
 }
@@ -99,14 +100,16 @@ export function drawLanes(ctx: CanvasRenderingContext2D, scene: LanesScene): voi
 
 /**
  * A curve that is read is a plain line; a rest a thinner one; what is off or parked dotted, at half strength. A switch is
- * a block where it is on; under a trim that waits the base is thin, and the band between them hatched.
+ * a block where it is on; under a trim that waits the base is thin, and the band between them hatched; what sways goes over
+ * its thin steady line, as the band that it covers where it is seen from too far.
  */
 export function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScene, row: ChannelRow): void {
   const { song, scale, look, from, to } = scene;
   const lane = laneOfRow(song, row);
   const kept = laneOf(song, row.control);
   const isRead = isReading(song, row.control);
-  const hasPoints = kept.points.length > 0 || (isRead && kept.trim.length > 0);
+  const isSwaying = sways(song, row.control);
+  const hasPoints = kept.points.length > 0 || (isRead && kept.trim.length > 0) || isSwaying;
   ctx.save();
   ctx.strokeStyle = look.bone;
   ctx.lineWidth = hasPoints && isRead ? 1.75 : 1.25;
@@ -114,13 +117,18 @@ export function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScen
   if (!isRead) ctx.setLineDash([1.5, 5]);
   if (isSwitch(lane.control)) drawBlocks(ctx, scene, row);
   const columns = columnsOf(kept.points, lane.control.law);
-  if (!kept.trim.length && isDense(columns, scale, from, to)) fillDense(ctx, columns, { scale, from, to, y: lane.y });
+  const stretch = { scale, from, to, y: lane.y };
+  if (isSwaying && !kept.trim.length && isSwayDense(song, row.control, scale)) {
+    ctx.fillStyle = look.bone;
+    ctx.globalAlpha = 0.45;
+    fillSway(ctx, song, row.control, stretch);
+  } else if (!kept.trim.length && !isSwaying && isDense(columns, scale, from, to)) fillDense(ctx, columns, stretch);
   else {
     ctx.beginPath();
     traceLane(ctx, song, lane, scale, from, to);
     ctx.stroke();
   }
-  if (kept.trim.length && isRead) drawBaseAndBand(ctx, scene, lane);
+  if ((kept.trim.length && isRead) || isSwaying) drawBaseAndBand(ctx, scene, lane);
   ctx.restore();
 }
 
@@ -130,13 +138,14 @@ function drawBaseAndBand(
   lane: DrawnLane,
 ): void {
   const { control, y } = lane;
-  const { points, rest } = laneOf(song, control.id);
+  const { points, trim, rest } = laneOf(song, control.id);
   ctx.strokeStyle = look.quiet;
   ctx.lineWidth = 1;
   ctx.globalAlpha = 0.9;
   ctx.beginPath();
   traceCurve(ctx, columnsOf(points, control.law), travelOf(control.law, rest), { scale, from, to, y });
   ctx.stroke();
+  if (!trim.length) return;
   ctx.globalAlpha = 0.7;
   drawBand(ctx, song, control.id, { scale, from, to, y });
 }

@@ -7,7 +7,7 @@ import { refusalWords } from '../../hands/reasonWords.js';
 import { capLook } from './capLook.js';
 import { drawAsideGhost, drawCap, drawGhost, drawThrow, readableMarks } from './drawCap.js';
 import { laneOfRow, yOfValue, type DrawnLane } from './drawLanes.js';
-import { sumWithVcas, travelOfSum } from './drawSum.js';
+import { heardElsewhere } from './drawSum.js';
 import { drawTake } from './drawTake.js';
 import { yOfTravel, type ChannelRow } from './rideLayout.js';
 import { xOf, type RideScale } from './rideScale.js';
@@ -52,11 +52,9 @@ export function drawLive(ctx: CanvasRenderingContext2D, scene: LiveScene): void 
     const state = capLook(song, row.control, recorder.doing(row.control, position));
     const y = yOfValue(song, lane, position, heardCap(recorder, scene.heard, row.control, position));
     const isTrim = lane.layer === 'trim';
-    if (row.isTall && lane.control.kind === 'level') {
-      const sum = sumWithVcas(song, row.control, own);
-      // Where the VCAs over it put it, on the same throw.
-      if (sum !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, travelOfSum(sum)), look);
-    }
+    // Where the VCAs over it put it, or its sway, on the same throw.
+    const elsewhere = row.isTall ? heardElsewhere(scene.heard, row.control, own) : null;
+    if (elsewhere !== null) drawGhost(ctx, scale.lineX, yOfTravel(row, elsewhere), look);
     drawAside(ctx, scene, row, lane);
     drawCap(ctx, { x: scale.lineX, y, isTall: row.isTall, state, isTrim, look, breath: scene.breath });
     if (row.isTall) drawScaleWords(ctx, scene, row, lane);

@@ -1,7 +1,8 @@
-import { levelParts, ownBySong, vcasOver, type OwnAt } from '@sure-hand/core/groups';
+import { heardValue, levelParts, ownBySong, vcasOver, type OwnAt } from '@sure-hand/core/groups';
 import { controlId, controlOf, laneOf, type ControlId, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, MAX_LEVEL_DB, travelOf, type Db, type Travel } from '@sure-hand/core/units';
 import type { LanesScene } from './drawLanes.js';
+import { sways } from './drawSway.js';
 import { yOfTravel, type ChannelRow } from './rideLayout.js';
 import { timeAt } from './rideScale.js';
 
@@ -16,8 +17,16 @@ export function sumWithVcas(song: Song, control: ControlId, own: OwnAt): Db | nu
   return vcas.some(({ db }) => Math.abs(db) >= SAME_DB) ? sum : null;
 }
 
+/** Where a control is heard, on its throw, where that is elsewhere than its cap: what VCAs over it make of a level, or its sway. */
+export function heardElsewhere(song: Song, control: ControlId, own: OwnAt): Travel | null {
+  const { kind, law } = controlOf(song, control);
+  const sum = kind === 'level' ? sumWithVcas(song, control, own) : null;
+  if (sum !== null) return travelOfSum(sum);
+  return sways(song, control) ? travelOf(law, heardValue(song, control, own)) : null;
+}
+
 /** Where a sum stands on a level's throw, which ends at +12 dB. */
-export const travelOfSum = (sum: Db): Travel => travelOf(LEVEL_LAW, Math.min(MAX_LEVEL_DB, sum));
+const travelOfSum = (sum: Db): Travel => travelOf(LEVEL_LAW, Math.min(MAX_LEVEL_DB, sum));
 
 /** The levels of the VCAs over a control that is a channel's level. */
 export function vcaLevelsOver(song: Song, id: ControlId): readonly ControlId[] {

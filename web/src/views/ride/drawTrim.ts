@@ -1,11 +1,21 @@
 import { trimmedDb } from '@sure-hand/core/curve';
-import { controlOf, laneOf, ownValueAt, type ControlId, type Song } from '@sure-hand/core/song';
+import {
+  controlOf,
+  isInDb,
+  laneOf,
+  ownValueAt,
+  swayOf,
+  swayedValue,
+  type ControlId,
+  type Song,
+} from '@sure-hand/core/song';
 import { travelOf, type Seconds } from '@sure-hand/core/units';
 import type { Pen } from './drawCurve.js';
 import { timeAt, xOf, type RideScale } from './rideScale.js';
 
-/** The result is drawn from places so many pixels apart, besides the points of both layers. */
+/** The result is drawn from places so many pixels apart, besides the points of both layers; what sways is finer. */
 const STEP_PX = 2;
+const SWAY_STEP_PX = 0.5;
 const HATCH_PX = 7;
 
 /** A stretch of a row between two x, and where a travel stands in it. */
@@ -17,9 +27,9 @@ export type Stretch = {
 };
 
 /** The x of everything that matters between two x: every few pixels, and on both sides of each point. */
-function placesIn({ scale, from, to }: Stretch, times: readonly Seconds[]): number[] {
+function placesIn({ scale, from, to }: Stretch, times: readonly Seconds[], step: number): number[] {
   const places: number[] = [];
-  for (let x = from; x < to; x += STEP_PX) places.push(x);
+  for (let x = from; x < to; x += step) places.push(x);
   for (const t of times) {
     const x = xOf(scale, t);
     if (x > from && x < to) places.push(x - 0.01, x + 0.01);
@@ -28,7 +38,7 @@ function placesIn({ scale, from, to }: Stretch, times: readonly Seconds[]): numb
 }
 
 /**
- * Traces the result of a lane: its base with the trim on it, as heard. `offsetAt`: another trim than the lane's own,
+ * Traces the result of a lane: its base with its sway and the trim on it, as heard. `offsetAt`: another trim than the lane's own,
  * such as the one that is being written.
  */
 export function traceResult(
@@ -39,12 +49,16 @@ export function traceResult(
   offsetAt: ((t: Seconds) => number) | null = null,
 ): void {
   const { points, trim } = laneOf(song, id);
-  const { law } = controlOf(song, id);
-  const places = placesIn(stretch, [...points.t, ...trim.t]);
+  const control = controlOf(song, id);
+  const { law } = control;
+  const isTrimmed = isInDb(control);
+  const places = placesIn(stretch, [...points.t, ...trim.t], swayOf(song, id) ? SWAY_STEP_PX : STEP_PX);
   places.forEach((x, i) => {
     const t = timeAt(stretch.scale, x);
     const own = ownValueAt(song, id, t);
-    const y = stretch.y(travelOf(law, trimmedDb(law, own.base, offsetAt ? offsetAt(t) : own.trim)));
+    const base = swayedValue(song, id, own.base, t);
+    const trimmed = isTrimmed ? trimmedDb(law, base, offsetAt ? offsetAt(t) : own.trim) : base;
+    const y = stretch.y(travelOf(law, trimmed));
     if (i === 0) pen.moveTo(x, y);
     else pen.lineTo(x, y);
   });

@@ -1,4 +1,13 @@
-import { channelNamed, channelOf, controlsOfChannel, type Song } from '@sure-hand/core/song';
+import {
+  channelNamed,
+  channelOf,
+  controlsOfChannel,
+  hostNamed,
+  swayControlId,
+  swayOf,
+  type ControlId,
+  type Song,
+} from '@sure-hand/core/song';
 import { OPAQUE } from '../../parts/opaqueLayer.js';
 import { drawGround, type GroundRow, type GroundScene } from './drawGround.js';
 import { drawLanes } from './drawLanes.js';
@@ -205,8 +214,16 @@ function laneFacts(song: Song, row: ChannelRow): readonly unknown[] {
     song.settings.deskMode,
     row.isTall,
     ...shown.map((id) => song.lanes[id]),
+    ...shown.flatMap((id) => swayFacts(song, id)),
     ...(row.isTall ? sumFacts(song, row) : []),
   ];
+}
+
+/** What the sway on a lane is drawn from besides, and, of a depth, where it rests. */
+function swayFacts(song: Song, id: ControlId): readonly unknown[] {
+  const host = hostNamed(id);
+  if (host !== null) return [song.lanes[host]];
+  return swayOf(song, id) ? [song.lanes[swayControlId(id)], song.tempo] : [];
 }
 
 /** What the shadow of the VCAs over a lane is drawn from. */
