@@ -27,11 +27,15 @@ function Search({ onClose, onFound }: Props): ReactNode {
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
   const words = sought.toLowerCase().split(/\s+/);
-  const curved = (id: ControlId): number => ((song.lanes[id]?.points.length ?? 0) > 0 ? 0 : 1);
+  // What is called just so comes first, then what has a curve.
+  const place = ({ id, name }: { id: ControlId; name: string }): number => {
+    if (name.toLowerCase() === words.join(' ')) return 0;
+    return (song.lanes[id]?.points.length ?? 0) > 0 ? 1 : 2;
+  };
   const found = [...controlsOf(song).keys()]
     .map((id) => ({ id, name: fullName(song, id) }))
     .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
-    .sort((a, b) => curved(a.id) - curved(b.id));
+    .sort((a, b) => place(a) - place(b));
   const take = (id: ControlId | undefined): void => {
     if (id) onFound(id);
     onClose();
@@ -60,7 +64,7 @@ function Search({ onClose, onFound }: Props): ReactNode {
             active={i === at}
             color="gray"
             label={name}
-            description={curved(id) === 0 ? 'has a curve' : undefined}
+            description={(song.lanes[id]?.points.length ?? 0) > 0 ? 'has a curve' : undefined}
             onClick={() => take(id)}
           />
         ))}

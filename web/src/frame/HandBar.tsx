@@ -4,7 +4,7 @@ import { IconX } from '@tabler/icons-react';
 import { mutedBy } from '@sure-hand/core/groups';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands, type PassRecorder } from '@sure-hand/core/pass';
-import { channelOf, controlOf, type ControlId, layerScale, withTrimAt } from '@sure-hand/core/song';
+import { channelOf, controlOf, ownValueAt, swayControlId, type ControlId, layerScale, withTrimAt } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { SWAY_SCALE, parseValue, printDb } from '@sure-hand/core/units';
 import type { History } from '@sure-hand/server';
@@ -264,16 +264,17 @@ function Acts(): ReactNode {
 
 /** How far the control in hand sways, and what opens it; nothing where it does not. */
 function SwayAct(): ReactNode {
-  const { session } = useMoment();
+  const { session, control } = useMoment();
   const { inHand } = useViewParts('inHand');
   const dispatch = useAppDispatch();
   const id = swayTarget(inHand);
   const sway = id && session.heardSong.lanes[id]?.sway;
   if (!id || !sway) return null;
+  const depth = ownValueAt(session.heardSong, swayControlId(id), control.position).base;
   return (
     <Tip label={`${swayWords(session.heardSong, id, sway)} (Alt+Shift+G)`}>
       <PlainButton className="aside-count" data-testid="sways" onClick={() => dispatch(askedFor({ what: 'sway' }))}>
-        {sway.on ? `Sways ${SWAY_SCALE.print(sway.depth)}` : 'Sway off'}
+        {sway.on ? `Sways ${SWAY_SCALE.print(depth)}` : 'Sway off'}
       </PlainButton>
     </Tip>
   );

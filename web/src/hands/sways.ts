@@ -34,6 +34,7 @@ export function rateOf(song: Song, { hz, perBeat }: Sway): SwayRate | null {
 /** How often a sway comes round, in words. */
 export function rateWords(song: Song, sway: Sway): string {
   const rate = rateOf(song, sway);
+  if (rate?.includes('/')) return `a ${rate} note`;
   if (sway.hz !== undefined) return `${Number(sway.hz.toFixed(2))} Hz`;
   return rate ?? `${Number((1 / sway.perBeat!).toFixed(2))} quarter notes`;
 }
