@@ -4,7 +4,15 @@ import { IconX } from '@tabler/icons-react';
 import { mutedBy } from '@sure-hand/core/groups';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands, type PassRecorder } from '@sure-hand/core/pass';
-import { channelOf, controlOf, ownValueAt, swayControlId, type ControlId, layerScale, withTrimAt } from '@sure-hand/core/song';
+import {
+  channelOf,
+  controlOf,
+  ownValueAt,
+  swayControlId,
+  type ControlId,
+  layerScale,
+  withTrimAt,
+} from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { SWAY_SCALE, parseValue, printDb } from '@sure-hand/core/units';
 import type { History } from '@sure-hand/server';
