@@ -1,4 +1,4 @@
-import type { Frames } from '../units/index.js';
+import type { Db, Frames } from '../units/index.js';
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { EffectKernel, GRID_FRAMES } from './kernel.js';
 import { LevelWindow } from './levelWindow.js';
@@ -43,10 +43,22 @@ function reduceInPlace(own: Float64Array): void {
   else own[OVER] = 2 * over >= knee ? share * over : (share * into * into) / (2 * knee);
 }
 
+/** How far a compressor holds a steady level down, in dB: its static curve, without make-up and mix. */
+export function heldDownOf(level: Db, { threshold, ratio, knee }: StaticCurve): Db {
+  const own = Float64Array.from({ length: OVER + 3 });
+  own[OVER] = level - threshold;
+  own[OVER + 1] = 1 - 1 / ratio;
+  own[OVER + 2] = knee;
+  reduceInPlace(own);
+  return own[OVER];
+}
+/** What of a compressor's parameters its static curve goes by. */
+export type StaticCurve = { readonly threshold: Db; readonly ratio: number; readonly knee: Db };
+
 /** Feed-forward, smoothed in dB by the smooth branching detector of the same paper (eq. 17). */
 export class Compressor extends EffectKernel {
-  /** The most it has held down since somebody last looked, in dB. */
-  readonly heldDown = new Float64Array(1);
+  /** To be looked at: the most it has held down since somebody last looked, and the level that it listens to, both in dB. */
+  readonly shown = Float64Array.of(0, -Infinity);
   /** What is listened to in place of what it changes, for this block; set by the host where its settings name a key. */
   keyLeft: Float64Array | null = null;
   keyRight: Float64Array | null = null;
@@ -96,6 +108,7 @@ export class Compressor extends EffectKernel {
     const { starts, slopes } = this;
     const own = this.#own;
     const { largest } = this.#window;
+    const { shown } = this;
     for (let i = 0; i < count; i++) {
       const d = done + i;
       this.#window.take(this.#magnitudes, i);
@@ -110,7 +123,7 @@ export class Compressor extends EffectKernel {
       const wanted = own[OVER]!;
       const n = wanted > own[DOWN_DB]! ? N.attack : N.release;
       own[DOWN_DB] = own[DOWN_DB]! + (wanted - own[DOWN_DB]!) * (starts[n]! + slopes[n]! * d);
-      if (own[DOWN_DB]! > this.heldDown[0]!) this.heldDown[0] = own[DOWN_DB]!;
+      if (own[DOWN_DB]! > shown[0]!) shown[0] = own[DOWN_DB]!;
       const mix = starts[N.mix]! + slopes[N.mix]! * d;
       const db = starts[N.makeup]! + slopes[N.makeup]! * d - own[DOWN_DB]!;
       const gain = 1 - mix + mix * (db === 0 ? 1 : exp(db / DB_BY_LOG));
@@ -118,6 +131,7 @@ export class Compressor extends EffectKernel {
       if (this.#sides === 2) right[at + i]! *= gain;
     }
     if (own[DOWN_DB]! < 1e-12) own[DOWN_DB] = 0;
+    shown[1] = own[LEVEL_DB]!;
   }
 
   /** The larger of both sides of what is listened to, sample by sample. */

@@ -1,5 +1,6 @@
 import type { ValueScale } from '../units/index.js';
 import type { EffectKernel } from './kernel.js';
+import type { Response } from './magnitude.js';
 import type { Setting } from './setting.js';
 
 /** A parameter of an effect, as a control of the channel that it is inserted in: what it is called there and rests at. */
@@ -38,5 +39,7 @@ export type Effect = {
     readonly param: number;
     readonly value: (settings: EffectSettings, bpm: number) => number | null;
   };
+  /** What it does to each frequency at steady values of its parameters, in their order; absent where that says little of it. */
+  readonly response?: (values: ArrayLike<number>, settings: EffectSettings, sampleRate: number) => Response;
   readonly kernel: (of: KernelOf) => EffectKernel;
 };

@@ -71,7 +71,7 @@ describe('the compressor', () => {
     };
     const out = through('compressor', { left, values, begun }).left;
     expect(db(peak(out, 12_000) / 0.01)).toBeCloseTo(-19, 1);
-    expect(kernels[0]!.heldDown[0]).toBeCloseTo(19, 1);
+    expect(kernels[0]!.shown[0]).toBeCloseTo(19, 1);
     expect(through('compressor', { left: sine(440, 0.2), values: steady({ threshold: -40, mix: 0 }) }).left).toEqual(
       sine(440, 0.2),
     );

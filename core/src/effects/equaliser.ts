@@ -1,5 +1,6 @@
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { bareScale, decibelScale, hertzScale } from './scales.js';
+import { asBandShape, sectionResponse } from './magnitude.js';
 import { eachOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
 import { BAND_SHAPES, SECTION, bandInto, type BandShape } from './stateVariable.js';
@@ -44,5 +45,12 @@ export const equaliser: Effect = {
   makesStereo: false,
   rings: false,
   tailSec: 4,
+  response(values, { shapes }, sampleRate) {
+    const sections = (shapes as readonly unknown[]).map((shape, i) => {
+      const [hz, db, q] = [0, 1, 2].map((k) => values[OF_A_BAND * i + k]!) as [number, number, number];
+      return sectionResponse(asBandShape(shape), { hz, q, db }, sampleRate);
+    });
+    return (hz) => sections.reduce((sum, section) => sum + section(hz), 0);
+  },
   kernel: (of) => new Equaliser(of),
 };

@@ -1,5 +1,6 @@
 import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { bareScale, hertzScale } from './scales.js';
+import { asFilterShape, sectionResponse } from './magnitude.js';
 import { oneOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
 import { FILTER_SHAPES, filterInto, type FilterShape } from './stateVariable.js';
@@ -35,5 +36,9 @@ export const filter: Effect = {
   makesStereo: false,
   rings: false,
   tailSec: 4,
+  response({ 0: hz, 1: q }, { shape, slope }, sampleRate) {
+    const section = sectionResponse(asFilterShape(shape), { hz: hz!, q: q!, db: 0 }, sampleRate);
+    return (at) => (slope === 24 ? 2 : 1) * section(at);
+  },
   kernel: (of) => new Filter(of),
 };

@@ -2,64 +2,17 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
-import { parameterTableText, settingTableText } from './index.js';
+import { EFFECTS, parameterTableText, sectionResponse, settingTableText } from './index.js';
 import { RATE, impulse, magnitudeDb, through, type Values } from '../test/effects.js';
 
-/** The biquads of the W3C note "Audio EQ Cookbook", written down as they stand there: numerator and denominator. */
-function cookbook(shape: string, hz: number, q: number, db: number): readonly [number[], number[]] {
-  const A = 10 ** (db / 40);
-  const w0 = (2 * Math.PI * hz) / RATE;
-  const cos = Math.cos(w0);
-  const alpha = Math.sin(w0) / (2 * q);
-  const root = 2 * Math.sqrt(A) * alpha;
-  switch (shape) {
-    case 'low':
-      return [
-        [(1 - cos) / 2, 1 - cos, (1 - cos) / 2],
-        [1 + alpha, -2 * cos, 1 - alpha],
-      ];
-    case 'high':
-      return [
-        [(1 + cos) / 2, -(1 + cos), (1 + cos) / 2],
-        [1 + alpha, -2 * cos, 1 - alpha],
-      ];
-    case 'band':
-      return [
-        [alpha, 0, -alpha],
-        [1 + alpha, -2 * cos, 1 - alpha],
-      ];
-    case 'notch':
-      return [
-        [1, -2 * cos, 1],
-        [1 + alpha, -2 * cos, 1 - alpha],
-      ];
-    case 'peak':
-      return [
-        [1 + alpha * A, -2 * cos, 1 - alpha * A],
-        [1 + alpha / A, -2 * cos, 1 - alpha / A],
-      ];
-    case 'lowShelf':
-      return [
-        [A * (A + 1 - (A - 1) * cos + root), 2 * A * (A - 1 - (A + 1) * cos), A * (A + 1 - (A - 1) * cos - root)],
-        [A + 1 + (A - 1) * cos + root, -2 * (A - 1 + (A + 1) * cos), A + 1 + (A - 1) * cos - root],
-      ];
-    default:
-      return [
-        [A * (A + 1 + (A - 1) * cos + root), -2 * A * (A - 1 + (A + 1) * cos), A * (A + 1 + (A - 1) * cos - root)],
-        [A + 1 - (A - 1) * cos + root, 2 * (A - 1 - (A + 1) * cos), A + 1 - (A - 1) * cos - root],
-      ];
-  }
-}
-const size = (c: readonly number[], hz: number): number => {
-  const w = (2 * Math.PI * hz) / RATE;
-  const re = c[0]! + c[1]! * Math.cos(w) + c[2]! * Math.cos(2 * w);
-  const im = c[1]! * Math.sin(w) + c[2]! * Math.sin(2 * w);
-  return Math.hypot(re, im);
-};
-const formulaDb = (shape: string, hz: number, q: number, db: number, at: number): number => {
-  const [b, a] = cookbook(shape, hz, q, db);
-  return 20 * Math.log10(size(b, at) / size(a, at));
-};
+/** The magnitude by the note's own formulas, which the sound is not worked out with. */
+const formulaDb = (
+  shape: Parameters<typeof sectionResponse>[0],
+  hz: number,
+  q: number,
+  db: number,
+  at: number,
+): number => sectionResponse(shape, { hz, q, db }, RATE)(at);
 
 /** Twenty frequencies over the whole range. */
 const TWENTY = Array.from({ length: 20 }, (_, i) => 20 * 1000 ** (i / 19));

@@ -326,6 +326,17 @@ export class InsertRack {
     for (const insert of this.#going) insert.go();
   }
 
+  /** Leaves what the compressor in a slot has held down most since the last time, and the level that it listens to, at a place and after it. */
+  showInto(slot: string, out: Float64Array, at: number): void {
+    for (let i = 0; i < this.#inserts.length; i++) {
+      const { kernel, plan } = this.#inserts[i]!;
+      if (plan.slot !== slot || !(kernel instanceof Compressor)) continue;
+      out[at] = kernel.shown[0]!;
+      out[at + 1] = kernel.shown[1]!;
+      kernel.shown[0] = 0;
+    }
+  }
+
   /** Says where what the insert at a place listens to is found in this block. */
   listen(place: number, left: Float64Array, right: Float64Array): void {
     const { kernel } = this.#inserts[place]!;

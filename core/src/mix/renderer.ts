@@ -1,3 +1,4 @@
+import type { ChannelKey } from '../song/index.js';
 import type { Frames } from '../units/index.js';
 import { copyFrames } from './copyFrames.js';
 import { fadeGain } from './fade.js';
@@ -53,6 +54,10 @@ export class MixRenderer {
   #frame: Frames = 0;
   #missed = 0;
   #heeded = -1;
+  #watchedKey: ChannelKey | null = null;
+  #watchedNode = -1;
+  /** The sound of the channel that is watched, after its inserts, as of the last block. */
+  readonly watched: Float32Array;
 
   constructor(
     plan: MixPlan,
@@ -76,6 +81,7 @@ export class MixRenderer {
     this.#feeds = this.#feedsOf(plan.nodes);
     this.#loops = mixLoops(this.#mix + 1, maxBlock);
     this.#raw = new Float32Array(maxBlock);
+    this.watched = new Float32Array(maxBlock);
     this.locate(0);
   }
 
@@ -108,6 +114,30 @@ export class MixRenderer {
 
   get plan(): MixPlan {
     return this.#plan;
+  }
+
+  /** Watches a channel: its sound after its inserts is left in `watched` with every block. Null watches none. */
+  watch(key: ChannelKey | null): void {
+    this.#watchedKey = key;
+    this.#findWatched();
+  }
+
+  #findWatched(): void {
+    this.#watchedNode = this.#plan.nodes.findIndex(({ key }) => key === this.#watchedKey);
+    this.watched.fill(0);
+  }
+
+  /** Leaves what is to be seen of an insert of the channel that is watched at two places: see {@link InsertRack.showInto}. */
+  showInto(slot: string, out: Float64Array, at: number): void {
+    this.#racks[this.#watchedNode]?.showInto(slot, out, at);
+  }
+
+  /** Both sides of the channel that is watched as one. */
+  #keepWatched(node: NodePlan, sounds: boolean, count: Frames): void {
+    const { inputLeft, inputRight } = this.#loops;
+    if (!sounds) this.watched.fill(0, 0, count);
+    else if (node.isWide) for (let k = 0; k < count; k++) this.watched[k] = 0.5 * (inputLeft[k]! + inputRight[k]!);
+    else for (let k = 0; k < count; k++) this.watched[k] = inputLeft[k]!;
   }
 
   /** The next frame to be rendered. */
@@ -165,6 +195,7 @@ export class MixRenderer {
     this.#keys = this.#keysOf(plan.nodes);
     this.#listeners = listenersOf(plan.nodes);
     this.#feeds = this.#feedsOf(plan.nodes);
+    this.#findWatched();
     if (this.#mix >= this.#loops.lefts.length) this.#loops = mixLoops(this.#mix + 1, this.maxBlock);
   }
 
@@ -213,7 +244,9 @@ export class MixRenderer {
     }
     this.#listen();
     for (let i = 0; i < nodes.length; i++) {
-      this.#mixNode(i, this.#inserted(i, this.#gather(nodes[i]!, i, count, isDry), count, isDry), count);
+      const sounds = this.#inserted(i, this.#gather(nodes[i]!, i, count, isDry), count, isDry);
+      if (i === this.#watchedNode) this.#keepWatched(nodes[i]!, sounds, count);
+      this.#mixNode(i, sounds, count);
     }
     copyFrames(left, loops.lefts[this.#mix]!, count);
     copyFrames(right, loops.rights[this.#mix]!, count);

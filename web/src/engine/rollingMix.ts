@@ -7,6 +7,8 @@ import { T_FLOAT, T_INT, viewsOf, type SharedViews, type StreamedFile, type ToWo
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
 const EDGE_SEC = 0.002;
 const METER_FALL_DB_PER_SEC = 45;
+/** What a compressor held down is shown a little longer than it does, by this much a block. */
+const SHOWN_FALL = 0.9;
 /** The mean of the main's RMS meter reaches back about so long. */
 const RMS_SEC = 0.3;
 
@@ -20,6 +22,7 @@ export class RollingMix {
   #hands: HandTable | null = null;
   #views: SharedViews | null = null;
   #loop: readonly [number, number] | null = null;
+  #watch: { readonly channel: string; readonly slot: string } | null = null;
   #scrubbing = false;
   readonly #scrubber: Scrubber;
   #playing = false;
@@ -50,6 +53,7 @@ export class RollingMix {
         this.#source = new PagedSource(message.files, message.plan.files, this.#views);
         this.#hands = new HandTable(message.buffers.hands, message.buffers.controlRoom);
         this.#renderer = new MixRenderer(message.plan, this.#source, this.#hands, this.#views.meters, this.block);
+        this.#renderer.watch(this.#watch?.channel ?? null);
         return { type: 'planned', version: message.version };
       }
       case 'files':
@@ -79,6 +83,10 @@ export class RollingMix {
         return null;
       case 'loop':
         this.#loop = message.loop;
+        return null;
+      case 'watch':
+        this.#watch = message.watch;
+        this.#renderer?.watch(message.watch?.channel ?? null);
         return null;
       case 'stop':
         this.#stopping = this.#playing;
@@ -112,8 +120,11 @@ export class RollingMix {
     renderer.change(plan, new Set(change.controls.map(({ slot }) => slot)), this.#source!);
   }
 
-  /** Renders one block whose first frame has the context time `time`; true as the song has come to its end. */
-  render(left: Float32Array, right: Float32Array, time: number): boolean {
+  /**
+   * Renders one block whose first frame has the context time `time`; true as the song has come to its end. `watched` gets the sound of
+   * the channel that is watched; the caller has silenced it.
+   */
+  render(left: Float32Array, right: Float32Array, time: number, watched: Float32Array | null = null): boolean {
     const renderer = this.#renderer;
     const views = this.#views;
     if (!renderer || !views) return false;
@@ -124,7 +135,8 @@ export class RollingMix {
     if (!this.#playing) return false;
     if (this.#anchor) this.#setAnchor(views, renderer.frame, time);
     this.#anchor = false;
-    this.#renderLooped(renderer, views, { left, right, time });
+    this.#renderLooped(renderer, views, { left, right, time, watched });
+    if (this.#watch) this.#show(renderer, views, this.#watch.slot);
     if (renderer.missed !== this.#missedBefore) Atomics.add(views.ints, T_INT.missed, 1);
     this.#missedBefore = renderer.missed;
     this.#shapeEdges(left, right);
@@ -148,10 +160,23 @@ export class RollingMix {
     views.floats[T_FLOAT.frame] = this.#scrubber.frame;
   }
 
+  /** Leaves what the insert that is watched has to show. What it held down falls off slowly, so that every picture meets it. */
+  #show(renderer: MixRenderer, { floats }: SharedViews, slot: string): void {
+    const before = floats[T_FLOAT.heldDown]! * SHOWN_FALL;
+    floats[T_FLOAT.heldDown] = 0;
+    renderer.showInto(slot, floats, T_FLOAT.heldDown);
+    if (floats[T_FLOAT.heldDown]! < before) floats[T_FLOAT.heldDown] = before;
+  }
+
   #renderLooped(
     renderer: MixRenderer,
     views: SharedViews,
-    { left, right, time }: { left: Float32Array; right: Float32Array; time: number },
+    {
+      left,
+      right,
+      time,
+      watched,
+    }: { left: Float32Array; right: Float32Array; time: number; watched: Float32Array | null },
   ): void {
     let done = 0;
     while (done < left.length) {
@@ -164,6 +189,7 @@ export class RollingMix {
         copyFrames(left, this.#left, n, done);
         copyFrames(right, this.#right, n, done);
       }
+      if (watched && this.#watch) copyFrames(watched, renderer.watched, n, done);
       done += n;
       if (loop && renderer.frame === loop[1]) {
         renderer.wrap(loop[0]);

@@ -32,7 +32,10 @@ export const T_FLOAT = {
   meanSquare: 7,
   peak: 8,
   truePeak: 9,
-  length: 10,
+  /** Of the compressor that is watched: what it has held down most of late, and the level that it listens to, in dB. */
+  heldDown: 10,
+  listened: 11,
+  length: 12,
 } as const;
 
 /**
@@ -143,6 +146,8 @@ export type ToWorklet =
   | { readonly type: 'locate'; readonly frame: number }
   /** The song is heard as a hand draws it under the line, towards the frame that is wanted; or no more. */
   | { readonly type: 'scrub'; readonly on: boolean }
+  /** A channel's sound after its inserts is to be seen, and what one of them, by its slot, has to show; or none any more. */
+  | { readonly type: 'watch'; readonly watch: { readonly channel: string; readonly slot: string } | null }
   | { readonly type: 'loop'; readonly loop: readonly [number, number] | null }
   | { readonly type: 'stop' };
 

@@ -34,6 +34,9 @@ export type MainMeter = {
   readonly shortTerm: number;
 };
 
+/** So many samples a spectrum is of, and how much of the last one stays in it. */
+const SPECTRUM = { size: 4096, smooth: 0.75 } as const;
+
 const AUDIO_MISSING =
   'The server went away before all came that plays the song. Look whether it runs, then try again: nothing is lost.';
 
@@ -48,6 +51,7 @@ export class SongEngine {
   readonly #buffers: SharedBuffers;
   readonly #views: SharedViews;
   #node: AudioWorkletNode | null = null;
+  readonly #spectrum: AnalyserNode;
   readonly #pages: Remote<PageWorker>;
   readonly #worker: Worker;
   #files: readonly StreamedFile[];
@@ -80,6 +84,10 @@ export class SongEngine {
       );
     this.#song = song;
     this.#context = new AudioContext({ sampleRate: song.sampleRate, latencyHint: 'interactive' });
+    this.#spectrum = new AnalyserNode(this.#context, {
+      fftSize: SPECTRUM.size,
+      smoothingTimeConstant: SPECTRUM.smooth,
+    });
     this.#stereo = new Set(Object.keys(files).filter((name) => files[name]!.channels === 2));
     this.#planner = new MixPlanner(song, { stereo: this.#stereo });
     this.#files = Object.entries(files).map(([name, info]) => ({ name, info }));
@@ -102,11 +110,16 @@ export class SongEngine {
       throw new Error(AUDIO_MISSING);
     });
     if (this.#isClosed) return;
-    const node = new AudioWorkletNode(this.#context, 'mix', { numberOfInputs: 0, outputChannelCount: [2] });
+    const node = new AudioWorkletNode(this.#context, 'mix', {
+      numberOfInputs: 0,
+      numberOfOutputs: 2,
+      outputChannelCount: [2, 1],
+    });
     node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.#take(data);
     node.onprocessorerror = () => this.#lost();
     this.#context.onstatechange = () => this.#context.state !== 'running' && this.#lost();
-    node.connect(this.#context.destination);
+    node.connect(this.#context.destination, 0);
+    node.connect(this.#spectrum, 1);
     this.#node = node;
     this.#send({
       type: 'open',
@@ -327,6 +340,27 @@ export class SongEngine {
       truePeakDb: dbOfGain(floats[T_FLOAT.truePeak]!),
       shortTerm: floats[T_FLOAT.shortTerm]!,
     };
+  }
+
+  /** Has a channel's sound after its inserts looked at, and what the insert in a slot has to show; null: none. */
+  watch(watch: { readonly channel: string; readonly slot: string } | null): void {
+    this.#send({ type: 'watch', watch });
+  }
+
+  /** How many frequencies a spectrum has, and how far apart they are, in Hz. */
+  get spectrumShape(): { readonly length: number; readonly stepHz: number } {
+    return { length: this.#spectrum.frequencyBinCount, stepHz: this.#song.sampleRate / this.#spectrum.fftSize };
+  }
+
+  /** The spectrum of the channel that is watched, in dB: as many as {@link spectrumShape} says. */
+  readSpectrum(into: Float32Array<ArrayBuffer>): void {
+    this.#spectrum.getFloatFrequencyData(into);
+  }
+
+  /** What the compressor that is watched holds down now, and the level that it listens to, in dB. */
+  get watchedLevels(): { readonly heldDown: Db; readonly listened: Db } {
+    const { floats } = this.#views;
+    return { heldDown: floats[T_FLOAT.heldDown]!, listened: floats[T_FLOAT.listened]! };
   }
 
   /** What the audio thread applies to a channel's left side at the frame to come, and the song time of that frame. */
