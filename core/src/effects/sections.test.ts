@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
-import { EFFECTS, parameterTableText, sectionResponse, settingTableText } from './index.js';
+import { parameterTableText, sectionResponse, settingTableText } from './index.js';
 import { RATE, impulse, magnitudeDb, through, type Values } from '../test/effects.js';
 
 /** The magnitude by the note's own formulas, which the sound is not worked out with. */
