@@ -63,23 +63,33 @@ export class ControlReader {
     return hands.does(this.slot) !== DOES.curve || (this.#sway !== null && this.#sway.depth.isInHand(hands));
   }
 
-  /** The next frame after `frame` that a point of its curves stands on, or a step of its sway; {@link NEVER} where there is none. */
-  nextPointFrame(frame: Frames): Frames {
-    const own = Math.min(this.#nextOf(this.#base, frame), this.#nextOf(this.#trim, frame));
-    if (!this.#sway) return own;
+  /** Finds the next frame after `frame` that a point of its curves stands on, or a step of its sway; {@link NEVER} where there is none. */
+  findNextPoint(frame: Frames): void {
     const { found } = this;
-    found[FOUND.sway] = frame / this.sampleRate;
-    this.#sway.reader.nextStepInto(found, FOUND.sway);
-    const step = Math.max(frame + 1, Math.ceil(found[FOUND.sway]! * this.sampleRate - HAIR_FRAMES));
-    return Math.min(own, this.#sway.depth.nextPointFrame(frame), step);
+    found[FOUND.next] = NEVER;
+    if (this.#base) this.#nextOf(this.#base, frame);
+    if (this.#trim) this.#nextOf(this.#trim, frame);
+    if (this.#sway) this.#nextStep(this.#sway.reader, this.#sway.depth, frame);
   }
 
-  #nextOf(reader: CurveReader | null, frame: Frames): Frames {
-    if (!reader) return NEVER;
+  #nextOf(reader: CurveReader, frame: Frames): void {
+    const { found } = this;
     const { t } = reader.columns;
-    this.found[FOUND.at] = (frame + HAIR_FRAMES) / this.sampleRate;
-    const i = reader.nextPointAfter(this.found, FOUND.at);
-    return i < t.length ? Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES) : NEVER;
+    found[FOUND.at] = (frame + HAIR_FRAMES) / this.sampleRate;
+    const i = reader.nextPointAfter(found, FOUND.at);
+    if (i >= t.length) return;
+    const at = Math.ceil(t[i]! * this.sampleRate - HAIR_FRAMES);
+    if (at < found[FOUND.next]!) found[FOUND.next] = at;
+  }
+
+  #nextStep(reader: SwayReader, depth: ControlReader, frame: Frames): void {
+    const { found } = this;
+    found[FOUND.sway] = frame / this.sampleRate;
+    reader.nextStepInto(found, FOUND.sway);
+    const step = Math.max(frame + 1, Math.ceil(found[FOUND.sway]! * this.sampleRate - HAIR_FRAMES));
+    if (step < found[FOUND.next]!) found[FOUND.next] = step;
+    depth.findNextPoint(frame);
+    if (depth.found[FOUND.next]! < found[FOUND.next]!) found[FOUND.next] = depth.found[FOUND.next]!;
   }
 
   /** Finds the travel of the base at a frame, its sway on it; `arriving`: as it comes there, before a step on that frame. */

@@ -17,7 +17,9 @@ export const FOUND = {
   sway: 5,
   /** A frame earlier, in seconds. */
   before: 6,
-  length: 7,
+  /** The next frame that a point stands on. */
+  next: 7,
+  length: 8,
 } as const;
 
 /** The frame of what never comes. */

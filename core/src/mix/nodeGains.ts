@@ -270,7 +270,7 @@ export class NodeGains {
       return;
     }
     if (!this.#still) {
-      if (!(frames[POINT]! > frame && frames[POINT]! < NEVER)) frames[POINT] = this.#nextPoint(frame);
+      if (!(frames[POINT]! > frame && frames[POINT]! < NEVER)) this.#findPoint(frame);
       to = Math.min(to, frames[POINT]!);
     }
     this.#evaluate(to, to === frames[POINT], hands);
@@ -282,10 +282,15 @@ export class NodeGains {
     }
   }
 
-  #nextPoint(frame: Frames): Frames {
-    let next = NEVER;
-    for (let i = 0; i < this.#readers.length; i++) next = Math.min(next, this.#readers[i]!.nextPointFrame(frame));
-    return next;
+  /** Finds where the next point of any of its curves stands. */
+  #findPoint(frame: Frames): void {
+    const frames = this.#frames;
+    frames[POINT] = NEVER;
+    for (let i = 0; i < this.#readers.length; i++) {
+      const reader = this.#readers[i]!;
+      reader.findNextPoint(frame);
+      if (reader.found[FOUND.next]! < frames[POINT]!) frames[POINT] = reader.found[FOUND.next]!;
+    }
   }
 
   /** All gains at a frame: mute, then the taps (before the level or after it), level with trim and VCAs, pan. */

@@ -15,7 +15,14 @@ function named({ controls, nodes, ...rest }: MixPlan): object {
   const id = (slot: number): string => (slot < 0 ? 'none' : controls[slot]!.id);
   return {
     ...rest,
-    controls: Object.fromEntries(controls.filter((control) => control.id).map((control) => [control.id, control])),
+    controls: Object.fromEntries(
+      controls
+        .filter((control) => control.id)
+        .map((control) => [
+          control.id,
+          { ...control, sway: control.sway && { ...control.sway, depth: id(control.sway.depth) } },
+        ]),
+    ),
     nodes: nodes.map(({ slot: _slot, level, pan, mute, vcaLevels, vcaMutes, sends, inserts, ...node }) => ({
       ...node,
       ids: [level, pan, mute, ...vcaLevels, ...vcaMutes].map(id),
@@ -70,7 +77,7 @@ test('what is not heard is not told: modes, guards, scope, marks, names; off and
   }
   const planner = new MixPlanner(song);
   const parked = applyEdit(song, { kind: 'guard', control: 'voice/pan', changes: { parked: true } }).song;
-  expect(planner.follow(parked).change!.controls.map(({ plan }) => plan.id)).toEqual(['voice/pan']);
+  expect(planner.follow(parked).change!.controls.map(({ plan }) => plan.id)).toEqual(['voice/pan', 'voice/pan/sway']);
   planner.follow(song);
   const { change } = planner.follow(
     applyEdit(song, { kind: 'channel', channel: 'voice', changes: { mode: 'off' } }).song,

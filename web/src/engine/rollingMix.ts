@@ -36,6 +36,7 @@ export class RollingMix {
   #left = new Float32Array(128);
   #right = new Float32Array(128);
   readonly #loudness: LoudnessMeter;
+  readonly #time = new Float64Array(1);
 
   constructor(
     readonly sampleRate: number,
@@ -135,7 +136,8 @@ export class RollingMix {
     if (!this.#playing) return false;
     if (this.#anchor) this.#setAnchor(views, renderer.frame, time);
     this.#anchor = false;
-    this.#renderLooped(renderer, views, { left, right, time, watched });
+    this.#time[0] = time;
+    this.#renderLooped(renderer, views, left, right, watched);
     if (this.#watch) this.#show(renderer, views, this.#watch.slot);
     if (renderer.missed !== this.#missedBefore) Atomics.add(views.ints, T_INT.missed, 1);
     this.#missedBefore = renderer.missed;
@@ -168,15 +170,13 @@ export class RollingMix {
     if (floats[T_FLOAT.heldDown]! < before) floats[T_FLOAT.heldDown] = before;
   }
 
+  /** `#time` is the context time of the first frame. */
   #renderLooped(
     renderer: MixRenderer,
     views: SharedViews,
-    {
-      left,
-      right,
-      time,
-      watched,
-    }: { left: Float32Array; right: Float32Array; time: number; watched: Float32Array | null },
+    left: Float32Array,
+    right: Float32Array,
+    watched: Float32Array | null,
   ): void {
     let done = 0;
     while (done < left.length) {
@@ -194,7 +194,7 @@ export class RollingMix {
       if (loop && renderer.frame === loop[1]) {
         renderer.wrap(loop[0]);
         Atomics.add(views.ints, T_INT.wraps, 1);
-        this.#setAnchor(views, loop[0], time + done / this.sampleRate);
+        this.#setAnchor(views, loop[0], this.#time[0]! + done / this.sampleRate);
       }
     }
   }

@@ -34,6 +34,9 @@ export type MainMeter = {
   readonly shortTerm: number;
 };
 
+/** A channel whose sound is looked at, and an insert of it that has something to show. */
+type Watched = { readonly channel: string; readonly slot: string };
+
 /** So many samples a spectrum is of, and how much of the last one stays in it. */
 const SPECTRUM = { size: 4096, smooth: 0.75 } as const;
 
@@ -61,6 +64,7 @@ export class SongEngine {
   readonly #planner: MixPlanner;
   #version = 1;
   #planned = 0;
+  #watched: Watched | null = null;
   #position: Seconds = 0;
   #playing = false;
   #isScrubbing = false;
@@ -128,6 +132,7 @@ export class SongEngine {
       buffers: this.#buffers,
       version: this.#version,
     });
+    this.#send({ type: 'watch', watch: this.#watched });
     await this.#pages.open(files, this.#buffers, url, this.#song.sampleRate);
     await this.#sendClips();
   }
@@ -343,7 +348,8 @@ export class SongEngine {
   }
 
   /** Has a channel's sound after its inserts looked at, and what the insert in a slot has to show; null: none. */
-  watch(watch: { readonly channel: string; readonly slot: string } | null): void {
+  watch(watch: Watched | null): void {
+    this.#watched = watch;
     this.#send({ type: 'watch', watch });
   }
 

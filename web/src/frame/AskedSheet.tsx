@@ -5,6 +5,7 @@ import { ClearSheet } from './ClearSheet.js';
 import { ClipSheet } from './ClipSheet.js';
 import { CutShortSheet } from './CutShortSheet.js';
 import { NoteSheet, SectionSheet } from './MarkSheets.js';
+import { EffectSheet } from './EffectSheet.js';
 import { GangSheet } from './GangSheet.js';
 import { InsertsSheet } from './InsertsSheet.js';
 import { LanesSheet } from './LanesSheet.js';
@@ -54,6 +55,8 @@ export function AskedSheet(): ReactNode {
       return <PointsSheet onClose={close} />;
     case 'lanes':
       return <LanesSheet onClose={close} />;
+    case 'effect':
+      return <EffectSheet onClose={close} />;
     case 'inserts':
       return <InsertsSheet onClose={close} />;
     case 'shift':

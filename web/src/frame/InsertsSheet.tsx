@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, NumberInput, Select, Text } from '@mantine/core';
-import { IconArrowDown, IconArrowUp, IconTrash } from '@tabler/icons-react';
+import { IconArrowDown, IconArrowUp, IconTrash, IconWaveSine } from '@tabler/icons-react';
 import { nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import {
   MOST_INSERTS,
@@ -26,7 +26,7 @@ import {
 import { useMoment } from '../open/useMoment.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
-import { didSomething, takenInHand } from '../store/viewSlice.js';
+import { askedFor, didSomething, takenInHand } from '../store/viewSlice.js';
 import { useTry } from './useTry.js';
 
 /** The inserts of the channel in hand, in their order: added, switched, chosen, moved, copied with their curves, taken out. */
@@ -134,6 +134,16 @@ function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
           onClick={() => make(movedInsert(channel, slot, 1))}
         >
           <IconArrowDown size={14} />
+        </ActionIcon>
+        <ActionIcon
+          {...SMALL}
+          aria-label={`Picture of ${name}`}
+          onClick={() => {
+            dispatch(takenInHand(first));
+            dispatch(askedFor({ what: 'effect' }));
+          }}
+        >
+          <IconWaveSine size={14} />
         </ActionIcon>
         <CopyTo song={song} channel={channel} row={row} make={make} />
         <ActionIcon {...SMALL} aria-label={`Take ${name} out`} onClick={() => make(withoutInsert(channel, insert))}>

@@ -24,6 +24,8 @@ export type Asked =
   | { readonly what: 'points' }
   /** The lanes of the channel in hand, by name. */
   | { readonly what: 'lanes' }
+  /** The picture of the insert in hand. */
+  | { readonly what: 'effect' }
   /** The inserts of the channel in hand. */
   | { readonly what: 'inserts' }
   /** Points moved and scaled, or a range lifted, by numbers. */

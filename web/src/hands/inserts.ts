@@ -87,6 +87,12 @@ export type InsertRow = {
   readonly first: ControlId;
 };
 
+/** The insert that a control's id is of; null where it is of none. */
+export function insertNamed(id: ControlId | null): { readonly channel: ChannelKey; readonly slot: string } | null {
+  const [channel, what, slot] = id?.split('/') ?? [];
+  return channel && what === 'insert' && slot ? { channel, slot } : null;
+}
+
 /** The inserts of a channel whose effects this program knows, in their order. */
 export const insertRows = (song: Parameters<typeof controlsOfChannel>[0], channel: Channel): readonly InsertRow[] =>
   channel.inserts.flatMap((insert): InsertRow[] => {

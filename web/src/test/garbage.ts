@@ -5,7 +5,7 @@ import { expect } from '@jest/globals';
 import { Curve, linePoint } from '@sure-hand/core/curve';
 import { FrameEncoder, type WavInfo } from '@sure-hand/core/formats';
 import { HandTable, MixPlanner } from '@sure-hand/core/mix';
-import type { Channel, Insert, Song } from '@sure-hand/core/song';
+import { swayWithDefaults, type Channel, type Insert, type Song } from '@sure-hand/core/song';
 import { testSong } from './songs.js';
 import { PageKeeper } from '../engine/pageKeeper.js';
 import { RollingMix } from '../engine/rollingMix.js';
@@ -63,6 +63,10 @@ const MOVING = [
 const insertLanes = {
   ...Object.fromEntries(MOVING.map(([id, low, high]) => [id, { points: ride(low, high) }])),
   't2/insert/filter/on': { points: ride(0, 1) },
+  // One sways in steps, one with a depth that is ridden, by notes.
+  't2/level': { points: ride(-22, 3), sway: swayWithDefaults({ wave: 'steps', hz: 7, depth: 0.1 }) },
+  't2/insert/filter/resonance': { sway: swayWithDefaults({ wave: 'sine', perBeat: 2, depth: 0.2 }) },
+  't2/insert/filter/resonance/sway': { points: ride(0, 0.4) },
 };
 
 /** Four tracks whose levels, pans, mutes and sends move, trim on one of them, through three returns with sounds and a VCA. */
@@ -116,16 +120,17 @@ export async function leavesNothing(blocks: number, hasInserts: boolean): Promis
   const mix = new RollingMix(RATE, BLOCK);
   mix.take({ type: 'open', plan, files, buffers, version: 1 });
   mix.take({ type: 'loop', loop: [0.5 * RATE, (SEC - 0.5) * RATE] });
+  if (hasInserts) mix.take({ type: 'watch', watch: { channel: 't1', slot: 'compressor' } });
   mix.take({ type: 'play', frame: 0 });
   const hands = new HandTable(buffers.hands, buffers.controlRoom);
   const ridden = planner.slotOf('t3/level');
-  const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+  const [left, right, watched] = [new Float32Array(BLOCK), new Float32Array(BLOCK), new Float32Array(BLOCK)];
   let loudest = 0;
   const roll = (blocks: number): void => {
     for (let b = 0; b < blocks; b++) {
       if (b % 70 === 0) hands.hold(ridden, false, 0.6 + 0.1 * Math.sin(b / 50));
       if (b % 2000 === 1999) hands.letGo(ridden);
-      mix.render(left, right, 0);
+      mix.render(left, right, 0, watched);
       if (left[5]! > loudest) loudest = left[5]!;
     }
   };
@@ -135,6 +140,7 @@ export async function leavesNothing(blocks: number, hasInserts: boolean): Promis
     collections.push(await collectionsIn(() => roll(blocks)));
   expect(collections.at(-1)).toBe(0);
   expect(loudest).toBeGreaterThan(0.05);
+  expect(watched.some((x) => x !== 0)).toBe(hasInserts);
   expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
   expect(Atomics.load(views.ints, T_INT.wraps)).toBeGreaterThan((190 * blocks) / TEN_MINUTES);
 }

@@ -21,6 +21,13 @@ export const laneKeys: readonly Command[] = [
     press: ({ ask }) => ask({ what: 'inserts' }),
   },
   {
+    id: 'effect',
+    name: 'Picture of the insert in hand…',
+    group: 'Lanes',
+    keys: 'alt+shift+e',
+    press: ({ ask }) => ask({ what: 'effect' }),
+  },
+  {
     id: 'putAway',
     name: 'Put all lanes away, or bring them back',
     group: 'Lanes',
