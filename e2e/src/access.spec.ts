@@ -32,6 +32,7 @@ const SHEETS: readonly (readonly [string, string])[] = [
   ['picked points', 'Shift+Equal'],
   ['lanes', 'a'],
   ['inserts', 'Shift+E'],
+  ['the picture of an insert', 'Alt+Shift+E'],
   ['moving and lifting', 'Shift+G'],
   ['pasting', 'Control+Shift+V'],
   ['gangs', 'Alt+M'],

@@ -1,28 +1,15 @@
-import type { Page } from '@playwright/test';
 import { laneOf, ownValueAt } from '@sure-hand/core/song';
 import { gainOfTravel, leftGain, travelOf, LEVEL_LAW } from '@sure-hand/core/units';
-import { expect, test } from './app.js';
+import { expect, test, type RidePage } from './app.js';
 
 const LEVEL = 'lead/level';
 const DEPTH = 'lead/level/sway';
 
 /** Gains of the Lead that are heard while the song rolls, the lowest and the highest over so long. */
-const heardBetween = (page: Page, sec: number): Promise<[number, number]> =>
-  page.evaluate(
-    (forSec) =>
-      new Promise<[number, number]>((done) => {
-        const from = globalThis.sureHandProbe!.heard();
-        let [low, high] = [Infinity, 0];
-        const look = (): void => {
-          const { gain } = globalThis.sureHandProbe!.gain('lead');
-          [low, high] = [Math.min(low, gain), Math.max(high, gain)];
-          if (globalThis.sureHandProbe!.heard() >= from + forSec) done([low, high]);
-          else requestAnimationFrame(look);
-        };
-        look();
-      }),
-    sec,
-  );
+async function heardBetween(ride: RidePage, sec: number): Promise<[number, number]> {
+  const gains = (await ride.gains('lead', sec)).map(({ gain }) => gain);
+  return [Math.min(...gains), Math.max(...gains)];
+}
 
 test('a level sways as it is chosen, is kept, ridden in its depth over a reload, guarded, and printed', async ({
   page,
@@ -50,7 +37,7 @@ test('a level sways as it is chosen, is kept, ridden in its depth over a reload,
   // Heard before it is kept, at both its ends, and nothing of it is in the song yet.
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await ride.heardPast(0.3);
-  const [low, high] = await heardBetween(page, 1);
+  const [low, high] = await heardBetween(ride, 1);
   expect(low).toBeCloseTo(gainBy(-0.1), 3);
   expect(high).toBeCloseTo(gainBy(0.1), 3);
   expect((await app.song()).song.lanes[LEVEL]?.sway).toBeUndefined();
@@ -63,7 +50,7 @@ test('a level sways as it is chosen, is kept, ridden in its depth over a reload,
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('in-hand').locator('..')).toContainText('Level sway');
   for (let k = 0; k < 12; k++) await page.keyboard.press('ArrowUp');
-  await expect.poll(async () => (await heardBetween(page, 0.3))[1]).toBeGreaterThan(gainBy(0.1) * 1.03);
+  await expect.poll(async () => (await heardBetween(ride, 0.3))[1]).toBeGreaterThan(gainBy(0.1) * 1.03);
   await ride.stop();
   expect((await app.points(DEPTH)).length).toBeGreaterThan(2);
 

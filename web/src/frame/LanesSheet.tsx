@@ -1,16 +1,18 @@
-import { useState, type KeyboardEvent, type ReactNode } from 'react';
+import { Fragment, useState, type KeyboardEvent, type ReactNode } from 'react';
 import { Text, TextInput } from '@mantine/core';
 import {
   channelNamed,
   channelOf,
   controlOf,
   controlsOfChannel,
+  insertName,
   isParked,
   isSafe,
   type Channel,
   type Control,
   type Song,
 } from '@sure-hand/core/song';
+import { insertNamed } from '../hands/inserts.js';
 import { hasCurve } from '../hands/laneFilter.js';
 import { PlainButton } from '../parts/PlainButton.js';
 import { Sheet } from '../parts/Sheet.js';
@@ -65,7 +67,7 @@ function LanesOf({ onClose }: { readonly onClose: () => void }): ReactNode {
   const channel = inHand ? channelOf(song, controlOf(song, inHand).channel)! : null;
   const { found, first } = useLanes(song, channel, sought);
   const open = channel ? (stacked[channel.key] ?? [front[channel.key]]) : [];
-  const take = (one: Control | undefined): void => {
+  const take = (one?: Control): void => {
     if (one) dispatch(takenInHand(one.id));
     onClose();
   };
@@ -75,9 +77,8 @@ function LanesOf({ onClose }: { readonly onClose: () => void }): ReactNode {
     event.preventDefault();
     event.stopPropagation();
     if (step) return setAt(Math.min(found.length - 1, Math.max(0, at + step)));
-    const one = found[at];
-    if (event.shiftKey && one) dispatch(stackToggled(one.id));
-    else take(one);
+    if (event.shiftKey && found[at]) dispatch(stackToggled(found[at].id));
+    else take(found[at]);
   };
   return (
     <Sheet
@@ -99,13 +100,15 @@ function LanesOf({ onClose }: { readonly onClose: () => void }): ReactNode {
       />
       <div className="lanes-found" role="group" aria-label="Lanes found">
         {found.map((one, i) => (
-          <FoundLane
-            key={one.id}
-            one={one}
-            says={standsOn(song, one.id)}
-            looks={{ isAt: i === at, hasCurve: first.has(one.id), isOpen: open.includes(one.id) }}
-            onTake={() => take(one)}
-          />
+          <Fragment key={one.id}>
+            <GroupOf channel={channel!} one={one} before={found[i - 1]} />
+            <FoundLane
+              one={one}
+              says={standsOn(song, one.id)}
+              looks={{ isAt: i === at, hasCurve: first.has(one.id), isOpen: open.includes(one.id) }}
+              onTake={() => take(one)}
+            />
+          </Fragment>
         ))}
         {!found.length && (
           <Text fz="sm">{sought ? `No lane of it is called “${sought}”.` : 'Nothing is in hand.'}</Text>
@@ -113,6 +116,14 @@ function LanesOf({ onClose }: { readonly onClose: () => void }): ReactNode {
       </div>
     </Sheet>
   );
+}
+
+/** The insert that a run of lanes is of, as its heading. */
+function GroupOf({ channel, one, before }: { channel: Channel; one: Control; before: Control | undefined }): ReactNode {
+  const [slot, was] = [one, before].map((control) => insertNamed(control?.id ?? null)?.slot);
+  const insert = channel.inserts.find((each) => each.slot === slot);
+  if (!insert || slot === was) return null;
+  return <p className="lane-group">{insertName(channel.inserts, insert)}</p>;
 }
 
 function FoundLane({

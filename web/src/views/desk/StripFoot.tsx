@@ -1,9 +1,17 @@
 import { memo, type ReactNode } from 'react';
-import { controlOf, controlsOfChannel, isLevel, type Channel, type Song } from '@sure-hand/core/song';
+import {
+  carriesAudio,
+  controlOf,
+  controlsOfChannel,
+  insertName,
+  isLevel,
+  type Channel,
+  type Song,
+} from '@sure-hand/core/song';
 import { LOOKS, familyHue } from '../../parts/look.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
-import { laneChosen, takenInRow } from '../../store/viewSlice.js';
+import { askedFor, laneChosen, takenInRow } from '../../store/viewSlice.js';
 import { ChannelActs } from '../ride/ChannelActs.js';
 import { LaneButton, SpokenCap } from '../ride/laneParts.js';
 import { Members } from '../ride/Members.js';
@@ -29,6 +37,27 @@ function StripName({ strip }: { strip: Strip }): ReactNode {
       onClick={(event) => dispatch(event.ctrlKey || event.metaKey ? laneChosen(control) : takenInRow(strip))}
     >
       <ShortName name={channel.name} />
+    </PlainButton>
+  );
+}
+
+/** How many inserts a strip has, which opens them; on wide strips also where there is none yet. */
+function InsertsMark({ strip }: { strip: Strip }): ReactNode {
+  const dispatch = useAppDispatch();
+  const { channel, px } = strip;
+  const count = channel.inserts.length;
+  if (!carriesAudio(channel) || (!count && px !== 160)) return null;
+  return (
+    <PlainButton
+      className="strip-inserts"
+      aria-label={`${count || 'No'} ${count === 1 ? 'insert' : 'inserts'} of ${channel.name}`}
+      title={count ? channel.inserts.map((one) => insertName(channel.inserts, one)).join(', ') : 'Insert an effect'}
+      onClick={() => {
+        dispatch(takenInRow(strip));
+        dispatch(askedFor({ what: 'inserts' }));
+      }}
+    >
+      {count ? `Ins ${count}` : 'Insert…'}
     </PlainButton>
   );
 }
@@ -63,6 +92,7 @@ export const StripFoot = memo(function StripFoot({ song, strip, top }: Props): R
           <span className="marks">
             <Marks song={song} row={row} />
             {!beside && <Members song={song} channel={channel} />}
+            {!beside && <InsertsMark strip={strip} />}
           </span>
           <div className="strip-names">
             <StripName strip={strip} />

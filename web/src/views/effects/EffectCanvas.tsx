@@ -41,6 +41,15 @@ export function EffectCanvas({
   return <div ref={box} data-testid="effect-picture" className="effect-picture" style={{ width, height }} {...hand} />;
 }
 
+/** Where a pointer is in its box. */
+function point(
+  event: PointerEvent<HTMLElement>,
+  at: Pick<globalThis.PointerEvent, 'clientX' | 'clientY' | 'timeStamp'> = event.nativeEvent,
+): PicturePoint {
+  const { left, top } = event.currentTarget.getBoundingClientRect();
+  return { x: at.clientX - left, y: at.clientY - top, atMs: at.timeStamp };
+}
+
 type PointerHandler = (event: PointerEvent<HTMLElement>) => void;
 
 /** What pointers do in the picture of an effect. */
@@ -56,10 +65,6 @@ function useEffectHand(scene: EffectScene): {
   // A sheet that goes takes no hand along that is still down.
   useEffect(() => () => drag.current?.by.end(performance.now()), []);
 
-  const point = (event: PointerEvent<HTMLElement>): PicturePoint => {
-    const { left, top } = event.currentTarget.getBoundingClientRect();
-    return { x: event.clientX - left, y: event.clientY - top, atMs: event.timeStamp };
-  };
   /** The cap nearest to a place, and how far it is. */
   const nearest = ({ x, y }: PicturePoint): EffectHandle | null => {
     const inner = innerOf(scene);
@@ -94,8 +99,11 @@ function useEffectHand(scene: EffectScene): {
       event.currentTarget.title = handle ? handle.name : '';
       return;
     }
-    if (held.pointer === event.pointerId) held.by.move(at, { isFine: event.shiftKey, isThird: event.altKey });
-    else held.by.moveSecond(event.pointerId, at);
+    if (held.pointer !== event.pointerId) return held.by.moveSecond(event.pointerId, at);
+    // All that came since the last picture, with the keys that were held then.
+    const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];
+    for (const one of moves.length ? moves : [event.nativeEvent])
+      held.by.move(point(event, one), { isFine: one.shiftKey, isThird: one.altKey });
   };
   const up = (event: PointerEvent<HTMLElement>): void => {
     const held = drag.current;

@@ -93,8 +93,8 @@ export class EffectDrag {
   }
 
   move(at: PicturePoint, keys: Keys): void {
+    if (keys.isFine !== this.#keys.isFine || keys.isThird !== this.#keys.isThird) this.#turn(this.#last, keys);
     this.#last = at;
-    if (keys.isFine !== this.#keys.isFine || keys.isThird !== this.#keys.isThird) this.#turn(at, keys);
     const share = keys.isFine ? FINE : 1;
     const [right, up] = [at.x - this.#from.x, this.#from.y - at.y].map((px) => px * share) as [number, number];
     if (keys.isThird) return this.#moveThird(up, at.atMs);

@@ -8,7 +8,7 @@ import { effectNow, paramId, paramsOf, type InsertOf } from './effectNow.js';
 import { logAxis, type EffectHandle, type EffectNow, type EffectShape, type Place } from './effectShape.js';
 
 /** Room round the drawn part, for words and for caps at its edges; and what a compressor's history takes at the right. */
-export const ROOM = { left: 34, right: 20, top: 12, foot: 22, history: 120 } as const;
+const ROOM = { left: 44, right: 20, top: 12, foot: 22, history: 120 } as const;
 
 export type EffectScene = {
   readonly open: OpenSong;
@@ -27,7 +27,7 @@ const HISTORY = { sec: 4, db: 24 } as const;
 
 /** Which effects have the spectrum behind them. */
 const hasSpectrum = ({ insert }: InsertOf): boolean => insert.effect === 'equaliser' || insert.effect === 'filter';
-export const hasHistory = ({ insert }: InsertOf): boolean => insert.effect === 'compressor';
+const hasHistory = ({ insert }: InsertOf): boolean => insert.effect === 'compressor';
 
 /** The drawn part of a picture, in its pixels. */
 export function innerOf({ width, height, of }: Pick<EffectScene, 'width' | 'height' | 'of'>): {

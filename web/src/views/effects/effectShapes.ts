@@ -172,7 +172,7 @@ const delay = (byBeats: boolean): EffectShape => ({
       isMain: k % 4 === 0,
     })).filter(({ at }) => at < 1);
   },
-  up: [0, 0.5, 1].map((at) => ({ at, label: `${at * 100} %` })),
+  up: [0, 0.5, 1].map((at) => ({ at, label: String(at * 100) })),
   says: byBeats
     ? 'The repeats, in bars of the song: drag the first up for the mix, the second for the feedback, with Alt the tone.'
     : 'Drag the first repeat: time across, mix up; the second up for the feedback, with Alt the tone.',
