@@ -41,7 +41,7 @@ function ride({ control, path, holds }: Hand): HandEvent[] {
 const setMode = (channel: string, mode: 'read' | 'touch' | 'latch'): HandEvent => ({ do: 'mode', channel, mode });
 
 /** Where the passes of the demo lie, in seconds. */
-type Places = Readonly<Record<'verse1' | 'chorus2' | 'solo' | 'bridge' | 'outro' | 'end', number>>;
+type Places = Readonly<Record<'verse1' | 'chorus2' | 'solo' | 'bridge' | 'lastChorus' | 'outro' | 'end', number>>;
 
 /** What a control of the song rests at. */
 const restOf = (song: Song, id: string): number => song.lanes[id]?.rest ?? 0;
@@ -49,9 +49,9 @@ const restOf = (song: Song, id: string): number => song.lanes[id]?.rest ?? 0;
 /** The passes that the demo comes with: two of its notes are solved by them. Nothing where the song lacks their tracks. */
 export function demoPasses(song: Song): DemoPass[] {
   const sectionAt = (name: string): number | undefined => song.sections.find((section) => section.name === name)?.t;
-  const [verse1, chorus2, solo, bridge, outro] = ['Verse 1', 'Chorus 2', 'Fiddle solo', 'Bridge', 'Outro'].map(
-    sectionAt,
-  );
+  const [verse1, chorus2, solo, bridge, lastChorus, outro] = [
+    ...['Verse 1', 'Chorus 2', 'Fiddle solo', 'Bridge', 'Last chorus', 'Outro'],
+  ].map(sectionAt);
   const has = [
     'mill-wheel',
     'harmony-low',
@@ -62,9 +62,11 @@ export function demoPasses(song: Song): DemoPass[] {
     'vca-rhythm',
   ].every((key) => song.channels.some((channel) => channel.key === key));
   if (!has || verse1 === undefined || chorus2 === undefined || solo === undefined) return [];
-  if (bridge === undefined || outro === undefined) return [];
-  const places = { verse1, chorus2, solo, bridge, outro, end: song.length };
-  return [millIn, millOut, harmonies, nylonUp, accordionSwells, rhythmBack].map((make) => make(song, places));
+  if (bridge === undefined || lastChorus === undefined || outro === undefined) return [];
+  const places = { verse1, chorus2, solo, bridge, lastChorus, outro, end: song.length };
+  return [millIn, millOut, harmonies, nylonUp, accordionSwells, rhythmBack, hallOpens].map((make) =>
+    make(song, places),
+  );
 }
 
 const MILL = 'mill-wheel/level';
@@ -201,6 +203,30 @@ const rhythmBack = (_song: Song, { solo, bridge }: Places): DemoPass => ({
     setMode('vca-rhythm', 'read'),
   ],
 });
+
+const hallOpens = (song: Song, { lastChorus, outro }: Places): DemoPass => {
+  const control = 'hall/insert/reverb/decay';
+  const rest = restOf(song, control);
+  return {
+    name: 'The Hall opens for the last chorus',
+    note: 'Its reverb’s decay, as an insert’s every parameter can be ridden.',
+    moves: [
+      setMode('hall', 'touch'),
+      { do: 'play', from: lastChorus - 2 },
+      ...ride({
+        control,
+        path: [
+          { t: lastChorus + 0.1, v: rest },
+          { t: lastChorus + 2, v: rest + 0.9 },
+          { t: outro - 2, v: rest + 1.1 },
+          { t: outro + 0.5, v: rest },
+        ],
+      }),
+      { t: outro + 2, do: 'stop' },
+      setMode('hall', 'read'),
+    ],
+  };
+};
 
 /** The notes that these passes have solved say so. */
 export function solvedNotes(song: Song): Edit[] {

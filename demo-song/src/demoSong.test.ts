@@ -19,7 +19,7 @@ import { demoPasses, solvedNotes } from './demoPasses.js';
 import { PROBLEM } from './parts/playing.js';
 import { coughTimes } from './parts/voices.js';
 import { TRACKS } from './score/tracks.js';
-import { SAMPLE_RATE } from './instruments/sound.js';
+import { SAMPLE_RATE, through } from './instruments/sound.js';
 import { soundingStretches } from './stem.js';
 import { madeSong, trackAudio } from './test/madeSong.js';
 
@@ -96,13 +96,22 @@ describe('Weir Lights', () => {
     expect(hash(join(again, 'mill-wheel.wav'))).toBe(hash(join(folder, 'mill-wheel.wav')));
   });
 
-  test('has its buses, VCAs, gang and eight notes', () => {
+  test('has its buses with their effects, VCAs, gang and ten notes', () => {
     const names = (kind: string): string[] => song.channels.filter((c) => c.kind === kind).map((c) => c.name);
     expect(names('bus')).toEqual(['Hall', 'Slap', 'Swirl', 'Rhythm bus']);
     expect(names('vca')).toEqual(['Rhythm', 'Strings & reeds', 'Voices', 'All music']);
     expect(song.channels.find((c) => c.name === 'All music')!.members).toEqual(['vca-rhythm', 'vca-strings']);
     expect(song.gangs).toMatchObject([{ name: 'Harmonies', channels: ['harmony-low', 'harmony-high'] }]);
-    expect(song.notes).toHaveLength(8);
+    expect(song.notes).toHaveLength(10);
+    const inserts = song.channels.flatMap(({ key, inserts: own }) => own.map(({ effect }) => `${key} ${effect}`));
+    expect(inserts).toEqual([
+      'pump-house filter',
+      'lead equaliser',
+      'hall reverb',
+      'slap delay',
+      'swirl chorus',
+      'swirl equaliser',
+    ]);
     for (const { channel } of song.notes) expect(song.channels.map((c) => c.key)).toContain(channel);
     expect(readSong(JSON.parse(JSON.stringify(song)))).toEqual({ ok: true, value: song });
   });
@@ -185,6 +194,40 @@ describe('what is left to do in it', () => {
   });
 });
 
+/** Level in dB of what a resonance lets through of a sound between two times. */
+const bandDb = (sides: readonly Float32Array[], hz: number, q: number, from: number, to: number): number =>
+  levelAll(
+    sides.map((side) =>
+      through(side.subarray(Math.round(from * SAMPLE_RATE), Math.round(to * SAMPLE_RATE)), [[hz, q, 1]]),
+    ),
+  );
+const levelAll = (sides: readonly Float32Array[]): number => {
+  let power = 0;
+  for (const side of sides) for (const x of side) power += x * x;
+  return 10 * Math.log10(power / sides[0]!.length);
+};
+
+describe('what else is left to do in it, by its inserts', () => {
+  test('9: in Verse 2 the Pump house rumbles: below 80 Hz it is louder than in Verse 1, above it is not', () => {
+    const rise = (hz: number, q: number): number => {
+      const sides = audio('pump-house');
+      const of = (name: string): number => bandDb(sides, hz, q, start(name) + 1, end(name) - 1);
+      return of('Verse 2') - of('Verse 1');
+    };
+    expect(rise(45, 1)).toBeGreaterThan(PROBLEM.houseRumbles - 1.5);
+    expect(rise(45, 1)).toBeLessThan(PROBLEM.houseRumbles + 3);
+    expect(Math.abs(rise(2000, 2))).toBeLessThan(1);
+  });
+
+  test('10: in the Last chorus the Lead is sharp: around 3.2 kHz louder against its voice than in the first', () => {
+    const sides = audio('lead');
+    const over = (name: string): number =>
+      bandDb(sides, 3200, 3, start(name), end(name)) - bandDb(sides, 500, 1, start(name), end(name));
+    const rise = over('Last chorus') - over('Chorus 1');
+    expect(Math.abs(rise - PROBLEM.leadSharp)).toBeLessThan(1.5);
+  });
+});
+
 describe('listened to by numbers', () => {
   /** Power of a stretch of sound below and above a frequency, by a one-pole split: enough to tell low from high. */
   const share = (key: string, hz: number): number => {
@@ -237,9 +280,9 @@ describe('what is done in it already', () => {
   const valueIn = (after: Song, id: string, t: number): number =>
     valueAt(after.lanes[id]!.points, LEVEL_LAW, after.lanes[id]!.rest, t);
 
-  test('six passes of the recorder, each written by hands, none refused', () => {
+  test('seven passes of the recorder, each written by hands, none refused', () => {
     const { receipts, names } = ridden();
-    expect(names).toHaveLength(6);
+    expect(names).toHaveLength(7);
     expect(receipts.map((receipt) => receipt.lanes.map((lane) => `${lane.control} ${lane.layer}`))).toEqual([
       ['mill-wheel/level base'],
       ['mill-wheel/level base'],
@@ -247,6 +290,7 @@ describe('what is done in it already', () => {
       ['nylon-guitar/level trim'],
       ['accordion/level base'],
       ['vca-rhythm/level base'],
+      ['hall/insert/reverb/decay base'],
     ]);
     for (const receipt of receipts) {
       expect(receipt.refused).toEqual([]);
@@ -468,6 +512,45 @@ describe('solved', () => {
     expect(tail(is) - tail(was)).toBeLessThan(13);
     for (const [side, column] of is.entries())
       for (let i = 0; i < 3.7 * SAMPLE_RATE; i++) expectSame(column[i]!, was[side]![i]!);
+  }, 180_000);
+
+  /** Hands that ride a control from one value to another and back, over a stretch. */
+  const dip = (control: string, [from, to]: readonly [number, number], value: number): Song =>
+    after([
+      { do: 'mode', channel: control.split('/')[0]!, mode: 'touch' },
+      { do: 'play', from: from - 2 },
+      { t: from - 0.4, do: 'touch', control },
+      { t: from, do: 'move', control, value },
+      { t: to, do: 'release', control },
+      { t: to + 2, do: 'stop' },
+    ]);
+
+  test('note 9: the Pump house’s filter ridden up over Verse 2: its rumble is gone, and its room is as it was', () => {
+    const verse = [start('Verse 2'), end('Verse 2')] as const;
+    const ridden = dip('pump-house/insert/filter/cutoff', verse, 95);
+    const [was, is] = [song, ridden].map((one) => rendered(one, 'pump-house', verse)) as [
+      Float32Array[],
+      Float32Array[],
+    ];
+    const fall = (hz: number): number =>
+      bandDb(was, hz, 1, 1, verse[1] - verse[0] - 1) - bandDb(is, hz, 1, 1, verse[1] - verse[0] - 1);
+    expect(fall(40)).toBeGreaterThan(10);
+    expect(Math.abs(fall(800))).toBeLessThan(0.5);
+  }, 180_000);
+
+  test('note 10: the Lead’s equaliser ridden down in the Last chorus: it is no sharper than in the first', () => {
+    const chorus = [start('Last chorus'), end('Last chorus')] as const;
+    const ridden = dip('lead/insert/eq/gain3', chorus, -PROBLEM.leadSharp);
+    const first = [start('Chorus 1'), end('Chorus 1')] as const;
+    const over = (of: Song, range: readonly [number, number]): number => {
+      const sides = rendered(of, 'lead', range);
+      const to = range[1] - range[0];
+      return bandDb(sides, 3200, 3, 0, to) - bandDb(sides, 500, 1, 0, to);
+    };
+    const meant = over(song, first);
+    expect(over(song, chorus) - meant).toBeGreaterThan(PROBLEM.leadSharp - 1.5);
+    expect(Math.abs(over(ridden, chorus) - meant)).toBeLessThan(1);
+    expect(over(ridden, first)).toBeCloseTo(meant, 6);
   }, 180_000);
 });
 

@@ -90,10 +90,10 @@ test('it is offered on a first start, gone through at the real controls, left at
 }) => {
   await expect(tour(page)).toContainText('New here?');
   await act(page, 'Begin the tour');
-  await expect(tour(page)).toContainText('1 of 8');
+  await expect(tour(page)).toContainText('1 of 9');
   await page.reload();
   await demo.isOpen();
-  await expect(tour(page)).toContainText('1 of 8');
+  await expect(tour(page)).toContainText('1 of 9');
   for (let i = 0; i < 5; i++) await act(page, 'Next');
   await begin(page, 'Note 6');
   await throwWord(demo, (await demo.app.song()).song);
@@ -105,10 +105,10 @@ test('it is offered on a first start, gone through at the real controls, left at
   await expect(tour(page)).toHaveCount(0);
   await page.getByRole('button', { name: 'More: song, light, keys' }).click();
   await page.getByRole('menuitem', { name: 'The tour of this song' }).click();
-  await expect(tour(page)).toContainText('1 of 8');
+  await expect(tour(page)).toContainText('1 of 9');
 });
 
-test('the whole of it: two notes are listened to, and six measure as open before and as solved after', async ({
+test('the whole of it: two notes are listened to, and seven measure as open before and as solved after', async ({
   page,
   demo: ride,
 }) => {
@@ -193,6 +193,13 @@ test('the whole of it: two notes are listened to, and six measure as open before
     }
     await ride.stop();
   }
+  await solved(page);
+
+  await begin(page, 'Note 9');
+  await page.keyboard.press('3');
+  await ride.play();
+  await holdUp(ride, 22, verse[0], verse[1]);
+  await ride.stop();
   await solved(page);
   await act(page, 'Done');
   await expect(tour(page)).toHaveCount(0);

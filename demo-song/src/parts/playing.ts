@@ -14,6 +14,10 @@ export const PROBLEM = {
   fiddleTooLow: -5,
   /** Chorus 2: the harmonies sing this much louder than in Chorus 1. */
   harmoniesRise: 6,
+  /** Verse 2: below 80 Hz the Pump house is this much louder than in Verse 1. */
+  houseRumbles: 12,
+  /** Last chorus: around 3.2 kHz the Lead is this much louder, against the rest of its voice. */
+  leadSharp: 7,
 } as const;
 export const problemGain = (problem: keyof typeof PROBLEM): number => gainOf(PROBLEM[problem]);
 

@@ -2,9 +2,11 @@ import { returnEffect } from '@sure-hand/core/mix';
 import { BOX, SKIN, strike, wheel } from '../instruments/others.js';
 import { NYLON, pluck } from '../instruments/strings.js';
 import { CHORISTER, sing } from '../instruments/voices.js';
-import { SAMPLE_RATE, hzOfMidi } from '../instruments/sound.js';
+import { either } from '../chance.js';
+import { SAMPLE_RATE, hzOfMidi, lowPass, shape, swell, through, type Tape } from '../instruments/sound.js';
 import { barsOf } from '../score/material.js';
-import { at, isChorus, loose, uneven, type Part } from './playing.js';
+import { at, isChorus, isVerse, loose, uneven, type Part } from './playing.js';
+import type { PlacedSection } from '../score/form.js';
 
 /**
  * The pump house itself: two microphones far from the players, who are heard as the room gives them back. It is as loud
@@ -30,7 +32,23 @@ export const pumpHouse: Part = (form, tape) => {
   const house = returnEffect('reverb', SAMPLE_RATE);
   house.clear(0);
   house.process(left, right, left.length);
+  for (const section of form.sections.filter((one) => isVerse(one, 2))) rumble(section, tape);
 };
+
+/** Pumps far below, that somebody left running in the second verse: a slow unevenness of very low noise. */
+function rumble({ t, beats }: PlacedSection, tape: Tape): void {
+  const sec = at(beats);
+  const noise = Float32Array.from({ length: Math.round(sec * SAMPLE_RATE) }, () => either(tape.random));
+  const low = through(noise, [
+    [34, 3, 1],
+    [52, 4, 0.6],
+  ]);
+  for (let pass = 0; pass < 3; pass++) lowPass(low, 70);
+  shape(low, (s) => RUMBLE * swell(sec - 1.2, 0.8, 1.2)(s) * (0.75 + 0.25 * Math.sin(2 * Math.PI * 0.31 * s)));
+  tape.add(t, low);
+}
+/** How loud that is on the tape, which {@link PROBLEM} says and the demo's tests measure. */
+const RUMBLE = 36;
 
 /** Where the wheel is recorded: from the song's start into Verse 1, and from the end of the Last chorus to the end. */
 export const millWheel: Part = (form, tape) => {

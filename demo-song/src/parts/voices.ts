@@ -1,6 +1,6 @@
 import { either } from '../chance.js';
 import { BOX, strike } from '../instruments/others.js';
-import { hzOfMidi, type Tape } from '../instruments/sound.js';
+import { hzOfMidi, through, type Tape } from '../instruments/sound.js';
 import { CHORISTER, HIGH_VOICE, LEAD, LOW_VOICE, breathIn, cough, sing, type Singer } from '../instruments/voices.js';
 import { SEC_PER_BEAT, type Form, type PlacedSection } from '../score/form.js';
 import { barsOf, chordAt, tuneOf, type Bar, type TuneNote, type Vowel } from '../score/material.js';
@@ -13,6 +13,8 @@ type Line = {
   /** What is sung where the tune has a note; the tune itself where nothing is said. */
   readonly pitch?: (note: TuneNote, section: PlacedSection) => number;
   readonly gain?: (section: PlacedSection) => number;
+  /** What the room or the voice does to what is sung. */
+  readonly colour?: (sung: Float32Array, section: PlacedSection) => Float32Array;
   /** How much later than the tune, in seconds, on the whole. */
   readonly behind?: number;
 };
@@ -25,7 +27,8 @@ function singLine(form: Form, tape: Tape, line: Line): void {
       const sung = sing(line.singer, note.vowel, sounding, tape.random);
       const gain = line.gain?.(section) ?? 1;
       for (let i = 0; i < sung.length; i++) sung[i]! *= gain;
-      tape.add(loose(tape, at(section.beat + note.beat) + (line.behind ?? 0)), sung);
+      const coloured = line.colour?.(sung, section) ?? sung;
+      tape.add(loose(tape, at(section.beat + note.beat) + (line.behind ?? 0)), coloured);
     }
 }
 
@@ -35,7 +38,11 @@ export const lead: Part = (form, tape) =>
     sings: ({ material }) => ['verse', 'chorus', 'bridge'].includes(material),
     force: (section) => (isChorus(section) ? 0.95 : 0.8),
     gain: (section) => (isVerse(section, 2) ? problemGain('leadSinks') : 1),
+    // In the last chorus the voice is pushed, and gets sharp.
+    colour: (sung, section) =>
+      isChorus(section, 3) ? through(sung, [[SHARP_HZ, 2, problemGain('leadSharp') - 1]], 1) : sung,
   });
+const SHARP_HZ = 3200;
 
 /** The Lead once more in the choruses, a little late and a little flat, as people are. */
 export const leadDouble: Part = (form, tape) =>

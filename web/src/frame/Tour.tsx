@@ -2,7 +2,7 @@ import { useMemo, type ReactNode } from 'react';
 import { ActionIcon, Button, Group, Text } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useNavigate } from 'react-router';
-import { TOUR, isToured, type TourStep } from '../hands/tour.js';
+import { isToured, tourOf, type TourStep } from '../hands/tour.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { rangeSet, takenInHand, tourMoved } from '../store/viewSlice.js';
@@ -12,11 +12,15 @@ export function Tour(): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const at = useAppSelector((state) => state.view.tour);
   if (at === 'left' || !isToured(song)) return null;
-  if (at === null) return <Offer />;
-  return <Step step={TOUR[Math.min(at.step, TOUR.length - 1)]!} index={Math.min(at.step, TOUR.length - 1)} />;
+  if (at === null) return <Offer left={tourOf(song).filter(({ measure }) => measure).length} />;
+  const steps = tourOf(song);
+  const index = Math.min(at.step, steps.length - 1);
+  return <Step step={steps[index]!} index={index} of={steps.length} />;
 }
 
-function Offer(): ReactNode {
+const COUNT: Readonly<Record<number, string>> = { 6: 'six', 7: 'seven' };
+
+function Offer({ left }: { left: number }): ReactNode {
   const dispatch = useAppDispatch();
   return (
     <aside className="tour" aria-label="Tour">
@@ -24,8 +28,8 @@ function Offer(): ReactNode {
         New here?
       </Text>
       <Text fz="sm" my={6}>
-        A tour goes through this song’s eight notes, at the real controls: two that are done, to listen to, and six to
-        do. Before each act it says what will happen.
+        A tour goes through this song’s notes, at the real controls: two that are done, to listen to, and{' '}
+        {COUNT[left] ?? left} to do. Before each act it says what will happen.
       </Text>
       <Group gap={8}>
         <Button size="xs" onClick={() => dispatch(tourMoved({ step: 0 }))}>
@@ -57,12 +61,12 @@ function useGo(step: TourStep): () => void {
   };
 }
 
-function Step({ step, index }: { step: TourStep; index: number }): ReactNode {
+function Step({ step, index, of }: { step: TourStep; index: number; of: number }): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const measured = useMemo(() => step.measure?.(song) ?? null, [step, song]);
   return (
     <aside className="tour" aria-label="Tour">
-      <StepHead index={index} />
+      <StepHead index={index} of={of} />
       <Text fw={700} fz="sm">
         {step.title}
       </Text>
@@ -85,17 +89,17 @@ function Step({ step, index }: { step: TourStep; index: number }): ReactNode {
           {measured.words}
         </Text>
       )}
-      <StepActs step={step} index={index} />
+      <StepActs step={step} index={index} of={of} />
     </aside>
   );
 }
 
-function StepHead({ index }: { index: number }): ReactNode {
+function StepHead({ index, of }: { index: number; of: number }): ReactNode {
   const dispatch = useAppDispatch();
   return (
     <Group justify="space-between" wrap="nowrap" gap={6}>
       <Text fz="xs" c="dimmed">
-        Tour, {index + 1} of {TOUR.length}
+        Tour, {index + 1} of {of}
       </Text>
       <ActionIcon
         variant="subtle"
@@ -110,10 +114,10 @@ function StepHead({ index }: { index: number }): ReactNode {
   );
 }
 
-function StepActs({ step, index }: { step: TourStep; index: number }): ReactNode {
+function StepActs({ step, index, of }: { step: TourStep; index: number; of: number }): ReactNode {
   const dispatch = useAppDispatch();
   const go = useGo(step);
-  const isLast = index === TOUR.length - 1;
+  const isLast = index === of - 1;
   return (
     <Group gap={6} mt={8} wrap="nowrap">
       <Button size="xs" onClick={go}>

@@ -3,12 +3,12 @@ import { applyEdit } from '@sure-hand/core/edits';
 import { readSong } from '@sure-hand/core/formats';
 import { runMoves, type HandEvent } from '@sure-hand/core/pass';
 import { controlsOf, type Song } from '@sure-hand/core/song';
-import { TOUR, isToured } from './tour.js';
+import { isToured, tourOf } from './tour.js';
 
 /** A song with the places and controls that the tour is about, and no audio. */
 function toured(): Song {
   const track = (key: string, more: object = {}): object => ({ key, kind: 'track', name: key, ...more });
-  const keys = ['mill-wheel', 'pump-house', 'pump-organ', 'fiddle', 'clarinet', 'harmony-low', 'choir'];
+  const keys = ['mill-wheel', 'pump-organ', 'fiddle', 'clarinet', 'harmony-low', 'choir'];
   const read = readSong({
     format: 'sure-hand-song',
     version: 1,
@@ -19,6 +19,7 @@ function toured(): Song {
     notes: [{ t: 136, text: 'Throw this last word into the Hall.' }],
     channels: [
       ...keys.map((key) => track(key)),
+      track('pump-house', { inserts: [{ slot: 'filter', effect: 'filter', settings: { shape: 'high' } }] }),
       track('lead', { sends: [{ bus: 'hall' }] }),
       { key: 'hall', kind: 'bus', name: 'Hall' },
       { key: 'main', kind: 'main', name: 'Main' },
@@ -29,7 +30,7 @@ function toured(): Song {
   if (!read.ok) throw new Error(read.sentence);
   return read.value;
 }
-const step = (id: string) => TOUR.find((one) => one.id === id)!;
+const step = (id: string) => tourOf(toured()).find((one) => one.id === id)!;
 const measured = (song: Song, id: string) => step(id).measure!(song);
 const ridden = (song: Song, ...events: HandEvent[]): Song => {
   const done = runMoves(song, events);
@@ -46,13 +47,16 @@ const hold = (control: string, value: number, [from, to]: readonly [number, numb
   { t: to + 1, do: 'stop' },
 ];
 
-test('each step goes to what the song has, in order: two to listen to, six to do', () => {
+test('each step goes to what the song has, in order: two to listen to, seven to do', () => {
   const song = toured();
   expect(isToured(song)).toBe(true);
   expect(isToured({ ...song, sections: [] })).toBe(false);
-  expect(TOUR.filter(({ measure }) => measure === null)).toHaveLength(2);
-  expect(TOUR).toHaveLength(8);
-  for (const { place, acts, will } of TOUR) {
+  expect(tourOf(song).filter(({ measure }) => measure === null)).toHaveLength(2);
+  expect(tourOf(song)).toHaveLength(9);
+  // One that was made before inserts were has no step about one.
+  const earlier = { ...song, channels: song.channels.map((one) => ({ ...one, inserts: [] })) };
+  expect(tourOf(earlier)).toHaveLength(8);
+  for (const { place, acts, will } of tourOf(song)) {
     const { control, t, range } = place(song);
     expect(controlsOf(song).has(control)).toBe(true);
     expect(t).toBeGreaterThanOrEqual(0);
@@ -69,7 +73,7 @@ describe('each note measures as open before and as solved after', () => {
     expect([id, measured(after, id)]).toEqual([id, expect.objectContaining({ isSolved: true })]);
     // It is told in numbers, and what is wanted.
     expect(measured(song, id).words).toMatch(/\d/);
-    for (const { id: other, measure } of TOUR)
+    for (const { id: other, measure } of tourOf(song))
       if (measure && other !== id) expect([other, measure(after).isSolved]).toEqual([other, false]);
   };
 
@@ -116,6 +120,15 @@ describe('each note measures as open before and as solved after', () => {
       ...hold(control, -6, [136, 158]).slice(1),
     );
     expect(measured(stays, 'word')).toMatchObject({ isSolved: false, words: expect.stringContaining('it stays up') });
+  });
+
+  test('the rumble by a filter that is ridden up and comes back; one that stays up, or goes too far, is not it', () => {
+    const control = 'pump-house/insert/filter/cutoff';
+    solvedBy('rumble', ridden(song, ...hold(control, 95, [60, 80])));
+    expect(measured(ridden(song, ...hold(control, 600, [60, 80])), 'rumble').isSolved).toBe(false);
+    const latched: HandEvent = { do: 'mode', channel: 'pump-house', mode: 'latch' };
+    const stays = ridden(song, latched, ...hold(control, 95, [60, 158]).slice(1));
+    expect(measured(stays, 'rumble')).toMatchObject({ isSolved: false, words: expect.stringContaining('it stays at') });
   });
 
   test('the coughs by mutes held', () => {

@@ -5,6 +5,7 @@ import {
   channelOf,
   controlId,
   controlsOf,
+  insertControlId,
   ownValueAt,
   sendControlId,
   type ControlId,
@@ -67,6 +68,7 @@ const CLARINET = controlId('clarinet', 'pan');
 const THROW = sendControlId('lead', 'hall', 'level');
 const CHOIR = controlId('choir', 'mute');
 const VOICES = controlId('vca-voices', 'level');
+const RUMBLE = insertControlId('pump-house', 'filter', 'cutoff');
 
 function leadOverOrgan(song: Song): Measured {
   const over = (name: string): number =>
@@ -106,6 +108,21 @@ function wordThrown(song: Song): Measured {
   };
 }
 
+/** Where a high pass takes a rumble away and leaves a room: from, to, in Hz; and what it lets all through. */
+const CLEARED = { from: 60, to: 170, open: 30 } as const;
+
+function rumbleGone(song: Song): Measured {
+  const verse = section(song, 'Verse 2');
+  const hz = meanIn(song, RUMBLE, verse);
+  const after = effectiveValueAt(song, RUMBLE, verse[1] + MARGIN_SEC);
+  const isBack = after <= CLEARED.open;
+  const said = `${hz.toFixed(0)} Hz in Verse 2${isBack ? '' : `, and it stays at ${after.toFixed(0)} Hz after it`}`;
+  return {
+    isSolved: hz >= CLEARED.from && hz <= CLEARED.to && isBack,
+    words: `The Pump house’s filter: ${said}; wanted: about 90 Hz, and back.`,
+  };
+}
+
 /** The coughs that are in the two verses. */
 const COUGHS = 5;
 
@@ -133,8 +150,8 @@ const ride = (control: ControlId, range: Range): TourPlace => ({
   range,
 });
 
-/** The tour through the demo song’s eight notes, in the order of the song’s making: first two that are done, to be listened to. */
-export const TOUR: readonly TourStep[] = [
+/** The tour through the demo song’s notes, in the order of the song’s making: first two that are done, to be listened to. */
+const TOUR: readonly TourStep[] = [
   {
     id: 'wheel',
     title: 'Note 8, done: the Mill wheel fades in',
@@ -241,7 +258,24 @@ export const TOUR: readonly TourStep[] = [
     place: (song) => ride(CHOIR, section(song, 'Verse 1')),
     measure: coughsMuted,
   },
+  {
+    id: 'rumble',
+    title: 'Note 9: the Pump house rumbles in Verse 2',
+    will: 'Every parameter of an insert is a lane: its filter is ridden as a level is, and goes back by itself. A high pass at 20 Hz takes nothing away.',
+    acts: [
+      '3: the Pump house in touch; its filter’s cutoff is in hand',
+      'Alt+Shift+E shows the filter with the room’s sound behind it: drag its cap, or hold T and press ↑',
+      'Space, and ride it up to about 90 Hz through Verse 2; let go as the verse ends',
+      'Space stops. B: before and after',
+    ],
+    place: (song) => ride(RUMBLE, section(song, 'Verse 2')),
+    measure: rumbleGone,
+  },
 ];
+
+/** The steps of the tour that a song has what they are about: one made by an earlier version may lack an insert. */
+export const tourOf = (song: Song): readonly TourStep[] =>
+  TOUR.filter(({ place }) => controlsOf(song).has(place(song).control));
 
 /** Whether a song is the one that the tour is about. */
 export const isToured = (song: Song): boolean =>
