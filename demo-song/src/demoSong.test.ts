@@ -6,14 +6,17 @@ import { join } from 'node:path';
 import { Piscina } from 'piscina';
 import { withWav, type Bounced } from '@sure-hand/audio-files';
 import { Curve, holdPoint, valueAt } from '@sure-hand/core/curve';
+import { EFFECTS, GRID_FRAMES } from '@sure-hand/core/effects';
 import { effectiveValueAt } from '@sure-hand/core/groups';
+import { returnEffect } from '@sure-hand/core/mix';
 import { PassRecorder, runMoves, type HandEvent } from '@sure-hand/core/pass';
 import { applyEdit, type Receipt } from '@sure-hand/core/edits';
-import { controlsOf, type Song } from '@sure-hand/core/song';
+import { controlsOf, type ReturnSound, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import { barLines, meterMap } from '@sure-hand/core/time';
 import { WEIR_LIGHTS } from './score/form.js';
 import { readSong } from '@sure-hand/core/formats';
+import { chance, either } from './chance.js';
 import { demoStates } from './demoSnapshots.js';
 import { demoPasses, solvedNotes } from './demoPasses.js';
 import { PROBLEM } from './parts/playing.js';
@@ -194,12 +197,13 @@ describe('what is left to do in it', () => {
   });
 });
 
-/** Level in dB of what a resonance lets through of a sound between two times. */
+/** Level in dB of what two resonances in a row let through of a sound between two times. */
 const bandDb = (sides: readonly Float32Array[], hz: number, q: number, from: number, to: number): number =>
   levelAll(
-    sides.map((side) =>
-      through(side.subarray(Math.round(from * SAMPLE_RATE), Math.round(to * SAMPLE_RATE)), [[hz, q, 1]]),
-    ),
+    sides.map((side) => {
+      const piece = side.subarray(Math.round(from * SAMPLE_RATE), Math.round(to * SAMPLE_RATE));
+      return through(through(piece, [[hz, q, 1]]), [[hz, q, 1]]);
+    }),
   );
 const levelAll = (sides: readonly Float32Array[]): number => {
   let power = 0;
@@ -226,6 +230,62 @@ describe('what else is left to do in it, by its inserts', () => {
     const rise = over('Last chorus') - over('Chorus 1');
     expect(Math.abs(rise - PROBLEM.leadSharp)).toBeLessThan(1.5);
   });
+});
+
+describe('its returns, by their inserts', () => {
+  const SEC = 5;
+  /** A second of noise on both sides, not quite the same, and four of silence. */
+  const noise = (): [Float32Array, Float32Array] => {
+    const random = chance(7);
+    const sides = [new Float32Array(SEC * SAMPLE_RATE), new Float32Array(SEC * SAMPLE_RATE)] as const;
+    for (let i = 0; i < SAMPLE_RATE; i++) {
+      const [middle, side] = [either(random) * 0.3, either(random) * 0.1];
+      sides[0][i] = middle + side;
+      sides[1][i] = middle - side;
+    }
+    return [...sides];
+  };
+  /** The same through a bus's inserts, as they rest. */
+  function throughInserts(key: string): readonly Float32Array[] {
+    const [left, right] = noise();
+    for (const { slot, effect, settings } of song.channels.find((one) => one.key === key)!.inserts) {
+      const known = EFFECTS.get(effect)!;
+      const kernel = known.kernel({ sampleRate: SAMPLE_RATE, sides: 2, settings });
+      known.params(settings).forEach((param, i) => {
+        kernel.values[i] = song.lanes[`${key}/insert/${slot}/${param.key}`]?.rest ?? param.rest;
+      });
+      const byTempo = known.byTempo?.value(settings, song.tempo[0]!.bpm) ?? null;
+      if (byTempo !== null) kernel.values[known.byTempo!.param] = byTempo;
+      kernel.begin();
+      kernel.clear();
+      for (let frame = 0; frame < left.length; frame += GRID_FRAMES) {
+        kernel.turn(GRID_FRAMES, false);
+        kernel.process(left, right, frame, GRID_FRAMES, 0);
+      }
+    }
+    return [left, right];
+  }
+  function throughSound(sound: ReturnSound): readonly Float32Array[] {
+    const [left, right] = noise();
+    const effect = returnEffect(sound, SAMPLE_RATE);
+    effect.clear(0);
+    effect.process(left, right, left.length);
+    return [left, right];
+  }
+
+  test.each([
+    ['hall', 'reverb'],
+    ['slap', 'delay'],
+    ['swirl', 'chorus'],
+  ] as const)(
+    '%s is within 0.5 dB of the fixed sound it had, in every octave from 63 Hz to 16 kHz',
+    (key, sound) => {
+      const [is, was] = [throughInserts(key), throughSound(sound)];
+      for (const hz of [63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000])
+        expect(Math.abs(bandDb(is, hz, Math.SQRT2, 0, SEC) - bandDb(was, hz, Math.SQRT2, 0, SEC))).toBeLessThan(0.5);
+    },
+    60_000,
+  );
 });
 
 describe('listened to by numbers', () => {
