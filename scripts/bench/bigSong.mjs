@@ -5,7 +5,7 @@ import { readSong } from '../../core/dist/formats/index.js';
 import { makeApp } from '../../server/dist/index.js';
 import { SongStore } from '../../server/dist/songs/songStore.js';
 import { root } from '../lib.mjs';
-import { ridePoints } from './core.mjs';
+import { equaliserLanes, ridePoints } from './core.mjs';
 
 /** Starts the real server on a data folder; resolves as it says where it is. */
 export function start(data) {
@@ -24,8 +24,11 @@ export function start(data) {
   });
 }
 
-/** A song of many tracks, its clips out of the demo’s files, its lanes full of points; the first `touched` in touch. */
-export async function bigSong(data, { tracks, length, points, touched = 1 }) {
+/**
+ * A song of many tracks, its clips out of the demo’s files, its lanes full of points; the first `touched` in touch. `equalised`: each has a
+ * four-band equaliser, all of it moving.
+ */
+export async function bigSong(data, { tracks, length, points, touched = 1, equalised = false }) {
   const demo = join(data, 'songs/1');
   const app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null });
   await app.init();
@@ -42,6 +45,7 @@ export async function bigSong(data, { tracks, length, points, touched = 1 }) {
       name: `Track ${i + 1}`,
       family: `Family ${1 + (i >> 3)}`,
       mode: i < touched ? 'touch' : 'read',
+      inserts: equalised ? [{ slot: 'eq', effect: 'equaliser' }] : [],
       clips: Array.from({ length: Math.ceil(length / 30) }, (_, k) => ({
         t: k * 30,
         file: files[i % files.length],
@@ -52,6 +56,7 @@ export async function bigSong(data, { tracks, length, points, touched = 1 }) {
       Array.from({ length: tracks }, (_, i) => [
         [`t${i}/level`, { rest: -20, points: ridePoints(length, length / perLane, i + 1, -40, -10) }],
         [`t${i}/pan`, { points: ridePoints(length, length / perLane, i + 200, -1, 1) }],
+        ...(equalised ? equaliserLanes(`t${i}`, length, 0.5, i + 1) : []),
       ]).flat(),
     ),
   });

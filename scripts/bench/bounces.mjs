@@ -7,25 +7,12 @@ import { SongFiles, bounceToFile, writeWav } from '../../audio-files/dist/index.
 import { readSong } from '../../core/dist/formats/index.js';
 import { bounce, mixPlan } from '../../core/dist/mix/index.js';
 import { CHROMIUM, FFMPEG } from '../lib.mjs';
-import { chance, ridePoints } from './core.mjs';
+import { chance, equaliserLanes, ridePoints } from './core.mjs';
 import { figure, median } from './figures.mjs';
 
 // The mix that is bounced: 24 tracks of 3 minutes, every level and pan a curve, each track sent to one of 3 returns.
 const MIX = { tracks: 24, returns: 3, length: 180, rate: 48000, files: 8, every: 0.5 };
 const RUNS = 3;
-
-/** Curves of all twelve parameters of an equaliser, every one of them moving all the time. */
-function equaliserLanes(channel, length, every, seed) {
-  const param = (name, k, low, high) => [
-    `${channel}/insert/eq/${name}`,
-    { points: ridePoints(length, every, 7 * seed + k, low, high) },
-  ];
-  return [1, 2, 3, 4].flatMap((n) => [
-    param(`freq${n}`, 3 * n, 60 * 3 ** n, 180 * 3 ** n),
-    param(`gain${n}`, 3 * n + 1, -12, 12),
-    param(`q${n}`, 3 * n + 2, 0.4, 4),
-  ]);
-}
 
 /**
  * The song of the mix; `sounds`: what the returns do, or null where they only sum, as those it is paired with do. `equalised`: each

@@ -57,6 +57,39 @@ async function startFigure(data) {
 const USABLE = `!!(document.querySelector('[data-testid=hand-says]')?.textContent && document.querySelector('[data-testid=lanes] canvas'))`;
 const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 
+/** Rolls the song that a page has open for some minutes: what was counted before and after, and how long it took. */
+async function rolled(page, minutes) {
+  await page.pressSpace();
+  await page.until('sureHandProbe.heard() > 2');
+  const look = async () => ({
+    cpu: audioThreadSec(page.pid),
+    at: performance.now(),
+    ...(await page.evaluate('({ ...sureHandProbe.counts(), heard: sureHandProbe.heard() })')),
+  });
+  const before = await look();
+  await pause(minutes * 60_000);
+  const after = await look();
+  return { before, after, wall: (after.at - before.at) / 1000 };
+}
+
+/** The same with a four-band equaliser on each track, all twelve parameters of each on the move: the audio thread alone. */
+async function equalisedFigures(address, id, minutes) {
+  const page = await barePage(FLAGS);
+  await page.goto(`${address}/songs/${id}/ride`);
+  await page.until(USABLE);
+  const { before, after, wall } = await rolled(page, minutes);
+  figure({
+    name: 'the same with a moving four-band equaliser on each track',
+    value: (100 * (after.cpu - before.cpu)) / wall,
+    unit: '% of a core',
+    must: 30,
+    aim: 15,
+    better: 'less',
+    note: `${minutes} min rolling, all twelve parameters of each; ${after.underruns - before.underruns} blocks lacked a page`,
+  });
+  await page.close();
+}
+
 /** Five minutes of a large song with Ride rolling: what the audio thread and the browser's memory come to. */
 async function rollFigures(address, id64, minutes) {
   const page = await barePage(FLAGS);
@@ -74,17 +107,7 @@ async function rollFigures(address, id64, minutes) {
     better: 'less',
     note: '',
   });
-  await page.pressSpace();
-  await page.until('sureHandProbe.heard() > 2');
-  const look = async () => ({
-    cpu: audioThreadSec(page.pid),
-    at: performance.now(),
-    ...(await page.evaluate('({ ...sureHandProbe.counts(), heard: sureHandProbe.heard() })')),
-  });
-  const before = await look();
-  await pause(minutes * 60_000);
-  const after = await look();
-  const wall = (after.at - before.at) / 1000;
+  const { before, after, wall } = await rolled(page, minutes);
   figure({
     name: 'audio thread, 64 tracks with moving levels and pans',
     value: (100 * (after.cpu - before.cpu)) / wall,
@@ -316,6 +339,7 @@ export async function browserFigures({ minutes }) {
   const data = await demoData();
   await startFigure(data);
   const id64 = await bigSong(data, { tracks: 64, length: 360, points: 200_000 });
+  const idEqualised = await bigSong(data, { tracks: 64, length: 190, points: 100_000, equalised: true });
   const id24 = await bigSong(data, { tracks: 24, length: 190, points: 100_000, touched: FINGERS });
   const idMended = await bigSong(data, { tracks: 4, length: MENDED.length, points: 8 * MENDED.points });
   const idSnapshot = await snapshotSong(data);
@@ -324,6 +348,7 @@ export async function browserFigures({ minutes }) {
     await handFigures(address);
     await snapshotFigures(address, idSnapshot);
     await rollFigures(address, id64, minutes);
+    await equalisedFigures(address, idEqualised, Math.min(minutes, 2));
     await frameFigures(address, id24, '24 lanes, 100,000 points');
     await sixtyFourFigures(address, id64);
     await stopFigure(address, id24);

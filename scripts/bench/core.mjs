@@ -18,6 +18,19 @@ export function ridePoints(length, every, seed, low = -20, high = 6) {
   return points;
 }
 
+/** Curves of all twelve parameters of an equaliser, every one of them moving all the time. */
+export function equaliserLanes(channel, length, every, seed) {
+  const param = (name, k, low, high) => [
+    `${channel}/insert/eq/${name}`,
+    { points: ridePoints(length, every, 7 * seed + k, low, high) },
+  ];
+  return [1, 2, 3, 4].flatMap((n) => [
+    param(`freq${n}`, 3 * n, 60 * 3 ** n, 180 * 3 ** n),
+    param(`gain${n}`, 3 * n + 1, -12, 12),
+    param(`q${n}`, 3 * n + 2, 0.4, 4),
+  ]);
+}
+
 function lookUps() {
   const columns = columnsOf(Curve.of(ridePoints(360, 0.05, 1)), { kind: 'level' });
   const n = 4_000_000;
