@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
@@ -10,10 +10,19 @@ import { App, RidePage, expect, root, test as base } from './app.js';
 
 const made = join(root, '.tmp/e2e-demo');
 
+/** When any part of the demo's synthesiser was built last. */
+const builtAt = (): number =>
+  Math.max(
+    ...readdirSync(join(root, 'demo-song/dist'), { recursive: true, withFileTypes: true })
+      .filter((one) => one.isFile() && one.name.endsWith('.js'))
+      .map((one) => statSync(join(one.parentPath, one.name)).mtimeMs),
+  );
+
 /** The demo song, made once by the application itself and copied for each test. */
 const test = base.extend<{ demo: RidePage }>({
   demo: async ({ page }, use) => {
-    if (!existsSync(join(made, 'demo-made'))) {
+    // Made by an earlier synthesiser it is another song.
+    if (!existsSync(join(made, 'demo-made')) || statSync(join(made, 'demo-made')).mtimeMs < builtAt()) {
       rmSync(made, { recursive: true, force: true });
       const maker = new App(made, 'weir-lights');
       await maker.start();

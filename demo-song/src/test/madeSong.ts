@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { withWav } from '@sure-hand/audio-files';
@@ -9,11 +9,19 @@ import type { DemoName } from '../makeSong.js';
 const root = join(dirname(fileURLToPath(import.meta.url)), '../../..');
 const built = join(root, 'demo-song/dist/index.js');
 
+/** When any part of the synthesiser was built last: what builds it writes only what is other. */
+const builtAt = (): number =>
+  Math.max(
+    ...readdirSync(dirname(built), { recursive: true, withFileTypes: true })
+      .filter((one) => one.isFile() && one.name.endsWith('.js'))
+      .map((one) => statSync(join(one.parentPath, one.name)).mtimeMs),
+  );
+
 /** A song made by the built synthesiser, in worker threads as on a first start; kept until the synthesiser changes. */
 export async function madeSong(name: DemoName): Promise<{ readonly song: Song; readonly folder: string }> {
   const folder = join(root, '.tmp', name);
   const document = join(folder, 'song.json');
-  if (!existsSync(document) || statSync(document).mtimeMs < statSync(built).mtimeMs) {
+  if (!existsSync(document) || statSync(document).mtimeMs < builtAt()) {
     const { makeSong } = (await import(built)) as typeof import('../makeSong.js');
     const made = await makeSong(name, { folder });
     writeFileSync(document, JSON.stringify(made));
