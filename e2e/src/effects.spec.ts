@@ -187,4 +187,11 @@ test('a filter is swayed from its picture’s lane and printed, and what is hear
   // Open it lets through what it holds back, closed: far more than the voice alone swings.
   expect(swaying).toBeGreaterThan(steady + 6);
   expect(Math.abs(printed - swaying)).toBeLessThan(6);
+
+  // Taken out by somebody else while its picture is open, that says so, and the hand is on the channel's level.
+  await page.keyboard.press('Alt+Shift+E');
+  await expect(page.getByTestId('effect-picture')).toBeVisible();
+  await app.edit({ kind: 'insert', channel: 'lead', remove: add, add: null });
+  await expect(page.getByRole('dialog', { name: 'Inserts of Lead' })).toContainText('Lead has no insert');
+  await expect(page.getByTestId('in-hand').locator('..')).toContainText('Level');
 });

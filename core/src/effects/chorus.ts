@@ -117,6 +117,13 @@ export const chorus: Effect = {
   makesStereo: true,
   rings: true,
   tailSec: null,
+  /** Until what goes round is 160 dB down; where depth or delay move they may be on their way from anywhere. */
+  tailAt(most, isMoving) {
+    if (isMoving[VALUE.depth] || isMoving[VALUE.delay]) return null;
+    const feedback = isMoving[VALUE.feedback] ? 0.9 : Math.abs(most[VALUE.feedback]!);
+    const rounds = 2 + Math.ceil(Math.log(1e-8) / Math.log(Math.max(feedback, 1e-8)));
+    return (rounds * (most[VALUE.delay]! + most[VALUE.depth]!)) / 1000;
+  },
   summed: VALUE.rate,
   kernel: (of) => new Chorus(of),
 };

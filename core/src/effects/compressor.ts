@@ -156,6 +156,8 @@ export const compressor: Effect = {
   rings: false,
   // What it holds down lets go in its own time, which may be long.
   tailSec: null,
+  /** Until what it held down before is 160 dB less: whatever came, both its times only ever bring two of it together. */
+  tailAt: (most) => WINDOW_SEC + (Math.log(1e8) * Math.max(most[VALUE.attack]!, most[VALUE.release]!)) / 1000,
   keySetting: 'key',
   kernel: (of) => new Compressor(of),
 };

@@ -96,6 +96,13 @@ export const delay: Effect = {
   makesStereo: false,
   rings: true,
   tailSec: null,
+  /** Repeats until they are 160 dB down; one whose time moves may be on its way from anywhere. */
+  tailAt(most, isMoving) {
+    const feedback = most[VALUE.feedback]!;
+    if (isMoving[VALUE.time] || feedback > 0.93) return null;
+    const repeats = 2 + Math.ceil(Math.log(1e-8) / Math.log(Math.max(feedback, 1e-8)));
+    return (repeats * most[VALUE.time]!) / 1000;
+  },
   byTempo: {
     param: VALUE.time,
     value: ({ beats }, bpm) => (beats === null ? null : Math.min(MOST_BEATS_MS, ((beats as number) * 60_000) / bpm)),

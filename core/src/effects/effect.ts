@@ -30,6 +30,11 @@ export type Effect = {
   readonly rings: boolean;
   /** So long after its input ends it may still sound, whatever its parameters; null: there is no telling. */
   readonly tailSec: number | null;
+  /**
+   * The same where it is known what its parameters come to at most, in their order, with nobody's hand on them; `isMoving` says of each
+   * whether it changes. Absent where that makes no difference.
+   */
+  readonly tailAt?: (most: readonly number[], isMoving: readonly boolean[]) => number | null;
   /** The parameter, by its place, that is summed from the song's start. */
   readonly summed?: number;
   /** The setting that names a channel which it listens to in place of its own input. */

@@ -176,5 +176,8 @@ export const reverb: Effect = {
   makesStereo: true,
   rings: true,
   tailSec: null,
+  /** Until it has fallen by 160 dB; one whose pause moves may be on its way from anywhere. */
+  tailAt: (most, isMoving) =>
+    isMoving[VALUE.before] ? null : most[VALUE.before]! / 1000 + (160 / 60) * 1.15 * most[VALUE.decay]! + 0.1,
   kernel: (of) => new Reverb(of),
 };

@@ -1,6 +1,6 @@
 import type { Range } from '../curve/index.js';
 import type { Frames } from '../units/index.js';
-import { tailOf } from './insertRack.js';
+import { tailInBounce } from './insertRack.js';
 import type { MixPlan } from './plan.js';
 import { TAIL_SEC } from './returnSound.js';
 import { MAX_BLOCK, MixRenderer, type SampleSource } from './renderer.js';
@@ -17,7 +17,7 @@ export function framesOf(plan: MixPlan, range: Range | null): readonly [Frames, 
 /** How much earlier a mix must begin for its returns and inserts to have all they had: their longest tails; all of it where there is no telling. */
 function leadIn(plan: MixPlan): Frames {
   const { nodes, sampleRate } = plan;
-  const tails = nodes.map((node) => tailOf(node, sampleRate));
+  const tails = nodes.map((node) => tailInBounce(node, plan));
   if (tails.some((frames) => frames < 0)) return Infinity;
   const returns = nodes.map(({ sound }) => (sound ? Math.round(TAIL_SEC[sound] * sampleRate) : 0));
   // One after the other on the way out.

@@ -1,10 +1,10 @@
 import equal from 'fast-deep-equal';
 import { Compressor, EFFECTS, GRID_FRAMES, type Effect, type EffectKernel } from '../effects/index.js';
-import { type Frames } from '../units/index.js';
+import { valueOf, type Frames } from '../units/index.js';
 import { ControlReader } from './controlReader.js';
 import { FOUND } from './found.js';
 import { type HandTable } from './hands.js';
-import type { InsertPlan, MixPlan, NodePlan } from './plan.js';
+import type { ControlPlan, InsertPlan, MixPlan, NodePlan } from './plan.js';
 
 /** An insert that is switched on or off comes and goes over so long. */
 const SWITCH_SEC = 0.002;
@@ -375,8 +375,41 @@ export class InsertRack {
   }
 }
 
+/** The most that a control comes to with nobody's hand on it, in its unit, and whether it moves. */
+function mostOf({ law, rest, curve, trim, sway }: ControlPlan): readonly [value: number, isMoving: boolean] {
+  if (sway || trim) return [valueOf(law, 1), true];
+  return curve
+    ? [
+        valueOf(
+          law,
+          curve.x.reduce((most, x) => Math.max(most, x), 0),
+        ),
+        true,
+      ]
+    : [valueOf(law, rest), false];
+}
+
+/** {@link tailOf} in a bounce, in which what parameters come to is known beforehand. */
+export function tailInBounce({ inserts }: NodePlan, { controls, sampleRate }: MixPlan): Frames {
+  let sec = 0;
+  for (const { effect, params, standIn } of inserts) {
+    const { tailSec, tailAt } = EFFECTS.get(effect)!;
+    const most = params.map((slot) => mostOf(controls[slot]!));
+    if (standIn) most[standIn.param] = [Math.max(...standIn.values), new Set(standIn.values).size > 1];
+    const own = tailAt
+      ? tailAt(
+          most.map(([value]) => value),
+          most.map(([, isMoving]) => isMoving),
+        )
+      : tailSec;
+    if (own === null) return -1;
+    sec += own;
+  }
+  return Math.round(sec * sampleRate);
+}
+
 /** So long the inserts of a node may sound after their input has ended, all together; −1 where there is no telling. */
-export function tailOf({ inserts }: NodePlan, sampleRate: number): Frames {
+function tailOf({ inserts }: NodePlan, sampleRate: number): Frames {
   let sec = 0;
   for (const { effect } of inserts) {
     const { tailSec } = EFFECTS.get(effect)!;

@@ -117,6 +117,39 @@ describe('inserts in the mix', () => {
     expect(db(loudest(part.map((x, n) => x - whole[range[0] + n]!)))).toBeLessThan(-140);
   });
 
+  test.each([
+    ['delay', { feedback: 0.3, time: 400 }],
+    ['reverb', { decay: 2, before: 30 }],
+    ['chorus', { feedback: -0.6, rate: 1.3 }],
+    ['compressor', { threshold: -40, ratio: 8, release: 400 }],
+  ])(
+    'a range with a %s at rest begins no earlier than it can be heard in it, and is as the whole has it',
+    (effect, rest) => {
+      const length = 24;
+      const at = Object.fromEntries(Object.entries(rest).map(([param, v]) => [id(param), { rest: v }]));
+      const of = testSong({
+        length,
+        channels: [track('a', { inserts: [insert('fx', effect)], clips: [{ ...CLIP_OF_ONES, length }] }), MAIN],
+        lanes: at,
+      });
+      let first = Infinity;
+      const noted: SampleSource = {
+        ...PLUCKS,
+        read: (file, channel, from, count, out, place) => {
+          first = Math.min(first, from);
+          return PLUCKS.read(file, channel, from, count, out, place);
+        },
+      };
+      const whole = mixed(of, PLUCKS, frames(21));
+      const part: number[] = [];
+      const from = frames(20);
+      bounce(mixPlan(of), noted, [from, frames(21)], (left, _right, count) => part.push(...left.subarray(0, count)));
+      expect(first).toBeGreaterThan(frames(1));
+      expect(loudest(part)).toBeGreaterThan(0.01);
+      expect(db(loudest(part.map((x, n) => x - whole[from + n]!)))).toBeLessThan(-140);
+    },
+  );
+
   test('goes round a loop without a click, its tails ringing over the wrap', () => {
     const renderer = new MixRenderer(mixPlan(busy), TONE);
     const left = new Float32Array(frames(4));

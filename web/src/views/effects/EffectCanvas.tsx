@@ -6,7 +6,7 @@ import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { takenInHand } from '../../store/viewSlice.js';
 import { EffectDrag, type PicturePoint } from './effectDrag.js';
 import { effectNow, paramId, type InsertOf } from './effectNow.js';
-import { EffectPicture, innerOf, inside, type EffectScene } from './effectPicture.js';
+import { EffectPicture, innerOf, inside, isThere, type EffectScene } from './effectPicture.js';
 import type { EffectHandle, EffectShape } from './effectShape.js';
 
 /** A cap is taken hold of from so far away. */
@@ -67,6 +67,7 @@ function useEffectHand(scene: EffectScene): {
 
   /** The cap nearest to a place, and how far it is. */
   const nearest = ({ x, y }: PicturePoint): EffectHandle | null => {
+    if (!isThere(scene)) return null;
     const inner = innerOf(scene);
     const now = effectNow(open, of, open.control.position);
     const far = (handle: EffectHandle): number => {

@@ -1,4 +1,4 @@
-import { layerLaw, type ControlId } from '@sure-hand/core/song';
+import { controlsOf, layerLaw, type ControlId } from '@sure-hand/core/song';
 import { clamp, travelOf } from '@sure-hand/core/units';
 import { HAND_PX } from '../../hands/songControl.js';
 import type { OpenSong } from '../../open/openSong.js';
@@ -38,6 +38,8 @@ class Ridden {
     if (value === this.#value) return;
     this.#value = value;
     const { recorder } = this.open.session;
+    // Taken out from under the hand it is nothing any more.
+    if (!controlsOf(recorder.song).has(this.id)) return;
     const layer = recorder.layerGiven(this.id);
     const law = layerLaw(recorder.song, this.id, layer);
     const to = layer === 'trim' ? this.#offset + value - this.#found : value;
@@ -115,6 +117,7 @@ export class EffectDrag {
     const { third } = this.handle;
     if (third === null) return;
     const id = this.idOf(third);
+    if (!controlsOf(this.open.session.recorder.song).has(id)) return;
     if (!this.#third) this.#touch(id, atMs);
     const travel = this.open.control.travelNow(id);
     this.#third = { id, from: travel, at: travel };

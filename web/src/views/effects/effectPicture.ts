@@ -170,11 +170,13 @@ export class EffectPicture {
   }
 }
 
-/** Whether the insert is still in its channel: another page may have taken it out a moment ago. */
-const isThere = ({ open, of }: EffectScene): boolean =>
-  channelOf(open.session.heardSong, of.channel)?.inserts.some(
-    ({ slot, effect }) => slot === of.insert.slot && effect === of.insert.effect,
-  ) ?? false;
+/** Whether the insert is still in its channel, as it is heard and as it is ridden: another page may have taken it out a moment ago. */
+export const isThere = ({ open: { session }, of }: Pick<EffectScene, 'open' | 'of'>): boolean =>
+  [session.heardSong, session.recorder.song].every((song) =>
+    channelOf(song, of.channel)?.inserts.some(
+      ({ slot, effect }) => slot === of.insert.slot && effect === of.insert.effect,
+    ),
+  );
 
 function words(ctx: CanvasRenderingContext2D, text: string, x: number, y: number, colour: string, font = FONT): void {
   ctx.font = `12px ${font}`;

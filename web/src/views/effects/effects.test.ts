@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { applyEdit } from '@sure-hand/core/edits';
 import { EFFECTS, defaultsOf, heldDownOf } from '@sure-hand/core/effects';
 import { PassRecorder } from '@sure-hand/core/pass';
 import { insertWithDefaults, layerLaw, type ControlId, type Song } from '@sure-hand/core/song';
@@ -179,6 +180,20 @@ describe('a hand in the picture', () => {
     // A frequency has no trim: what was ridden of it is refused by its reason.
     expect(receipts[0]!.lanes.map(({ control, layer }) => [control, layer])).toEqual([[GAIN, 'trim']]);
     expect(receipts[0]!.refused.map(({ reason }) => reason)).toEqual(['trim', 'trim']);
+  });
+
+  test('the insert taken out from under it, by another page, leaves it with nothing to move', () => {
+    const song = songWith(false);
+    const { recorder, open } = rolling(song);
+    const by = drag(open, { freq2: 400, gain2: 0, q2: 0.7071 });
+    by.move({ x: 0, y: -60, atMs: 1200 }, { isFine: false, isThird: false });
+    const [eq] = song.channels[0]!.inserts;
+    recorder.adopt(applyEdit(song, { kind: 'insert', channel: 'voice', remove: eq!, add: null }).song);
+    by.move({ x: 50, y: -90, atMs: 1300 }, { isFine: false, isThird: true });
+    by.second(7, { x: 0, y: 0, atMs: 1310 });
+    by.end(1400);
+    expect(recorder.touched).toEqual([]);
+    expect(recorder.handle({ do: 'stop', t: 2 }).receipts[0]!.lanes).toEqual([]);
   });
 
   test('an axis is its own reverse', () => {
