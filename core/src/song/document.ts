@@ -65,7 +65,7 @@ export type Channel = {
 
 /**
  * A slow movement on top of a base curve (page 8): its wave, cycles a quarter note or, in its place, a second; `depth` in travel either
- * side, 0 … 0.5, is what its own control rests at; `phase` in turns from the song's start; `seed` is of `steps`.
+ * side, 0 … 0.5, is what its own control rests at; `phase` in turns from the song's start; `seed` is of `steps`, 1 where none is said.
  */
 export type Sway = {
   readonly wave: Wave;
@@ -73,7 +73,7 @@ export type Sway = {
   readonly hz?: number;
   readonly depth: Travel;
   readonly phase: number;
-  readonly seed: number;
+  readonly seed?: number;
   readonly on: boolean;
 };
 

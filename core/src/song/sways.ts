@@ -6,7 +6,7 @@ import type { ControlId, Lane, Song, Sway } from './document.js';
 import { isReading, ownValueAt } from './reading.js';
 
 /** What a sway is of which nothing is said. */
-export const NEW_SWAY: Sway = { wave: 'sine', perBeat: 0.25, depth: 0.05, phase: 0, seed: 1, on: true };
+export const NEW_SWAY: Sway = { wave: 'sine', perBeat: 0.25, depth: 0.05, phase: 0, on: true };
 
 /** A sway with what a document does not say of it; its rate in quarter notes where it says none. */
 export function swayWithDefaults(sway: Partial<Sway>): Sway {
@@ -36,7 +36,7 @@ const turnings = new WeakMap<Sway, { readonly tempo: Song['tempo']; readonly swa
 export function swayingOf(song: Song, sway: Sway): Swaying {
   const known = turnings.get(sway);
   if (known?.tempo === song.tempo) return known.swaying;
-  const { wave, seed } = sway;
+  const { wave, seed = 1 } = sway;
   const swaying = { wave, seed, turning: turningOf(song, sway) };
   turnings.set(sway, { tempo: song.tempo, swaying });
   return swaying;

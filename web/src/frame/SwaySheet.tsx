@@ -197,7 +197,7 @@ function CourseNumber({ asked, change }: { asked: Sway; change: (changes: Partia
           size="xs"
           w={96}
           label="Which steps"
-          value={asked.seed}
+          value={asked.seed ?? 1}
           min={1}
           max={9999}
           step={1}
