@@ -50,7 +50,8 @@ test('a kept plan, changed by what is told, is the plan from scratch after any e
         song = applyEdit(song, edit).song;
         const { change } = planner.follow(song);
         if (change) told = changedPlan(told, change);
-        for (const [id, slot] of before) if (controlsOf(song).has(id)) expect(planner.slotOf(id)).toBe(slot);
+        // Told at once: a matcher for each of so many takes longer than all the rest.
+        expect([...before].filter(([id, slot]) => controlsOf(song).has(id) && planner.slotOf(id) !== slot)).toEqual([]);
         const slots = [...controlsOf(song).keys()].map((id) => planner.slotOf(id));
         expect(new Set(slots).size).toBe(slots.length);
       }

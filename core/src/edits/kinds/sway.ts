@@ -35,7 +35,7 @@ export const sway: EditKind<SwayEdit> = {
   },
   example(song, [a, b, c, d, e, f]) {
     const id = anyControl(song, a!);
-    const rate = c! < 0.4 ? { hz: 0.01 + 10 * d! } : { perBeat: 0.05 + 2 * d! };
+    const rate = c! < 0.4 ? { hz: 0.01 + 2 * d! } : { perBeat: 0.05 + 0.5 * d! };
     const given = swayWithDefaults({ wave: pick(WAVES, e!), depth: f! / 2, phase: 4 * b! - 2, on: f! < 0.8, ...rate });
     return { kind: 'sway', control: id, sway: b! < 0.2 ? null : given };
   },
