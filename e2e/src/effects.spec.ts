@@ -91,7 +91,8 @@ test('two bands are ridden in one pass in the equaliser’s picture, heard, copi
   await expect(ride.says).toContainText('band 2 frequency');
   await expect(ride.says).toContainText('band 2 gain');
   await page.mouse.up();
-  await ride1([2500, 0], [3200, 9], true);
+  // Where a voice is loudest, so that it is heard.
+  await ride1([2500, 0], [800, 9], true);
   await ride.heardPast(6.5);
   await page.mouse.up();
   await ride.stop();
@@ -101,7 +102,7 @@ test('two bands are ridden in one pass in the equaliser’s picture, heard, copi
   );
   const written = (await app.song()).song;
   expect(at(written, EQ('gain3'), 6.4)).toBeCloseTo(9, 0);
-  expect(at(written, EQ('freq3'), 6.4)).toBeGreaterThan(3000);
+  expect(Math.abs(at(written, EQ('freq3'), 6.4) / 800 - 1)).toBeLessThan(0.1);
   expect(at(written, EQ('q3'), 6.4)).toBeGreaterThan(0.8);
 
   // Copied with its curves, by name.
