@@ -155,6 +155,9 @@ function meterOf(form: Form): object[] {
   return marks;
 }
 
+/** Four bars after a section begins: its first note stands there, and both pins are to be seen. */
+const afterFirst = ({ t }: PlacedSection): number => t + 16 * SEC_PER_BEAT;
+
 /** What is left to do, pinned to its places. */
 const NOTES: readonly { section: string; text: string; channel: string; at?: (section: PlacedSection) => number }[] = [
   { section: 'Verse 2', text: 'The Lead sinks under the Pump organ.', channel: 'lead' },
@@ -173,8 +176,14 @@ const NOTES: readonly { section: string; text: string; channel: string; at?: (se
     section: 'Verse 2',
     text: 'The Pump house rumbles in this verse: its filter up, and down again.',
     channel: 'pump-house',
+    at: afterFirst,
   },
-  { section: 'Last chorus', text: 'The Lead is sharp here: its equaliser down a little at 3 kHz.', channel: 'lead' },
+  {
+    section: 'Last chorus',
+    text: 'The Lead is sharp here: its equaliser down a little at 3 kHz.',
+    channel: 'lead',
+    at: afterFirst,
+  },
   { section: 'Intro', text: 'The Mill wheel fades in here, and out in the Outro.', channel: 'mill-wheel' },
 ];
 

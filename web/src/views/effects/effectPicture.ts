@@ -270,7 +270,8 @@ function drawHandle(
   const state = stateOf(scene, handle, t);
   drawCap(ctx, { x, y, isTall: isOurs, state, isTrim, look, breath: 0.5 + 0.5 * Math.sin(nowMs / 500) });
   const short = handle.name.replace(/^Band /, '');
-  if (short !== handle.name) words(ctx, short, x + 15, y - 12, isOurs ? look.text : look.quiet, FIGURES);
+  if (short !== handle.name)
+    words(ctx, short, x + (isOurs ? 20 : 15), y - 12, isOurs ? look.text : look.quiet, FIGURES);
 }
 
 /** A place within the picture. */
