@@ -1,6 +1,5 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, NumberInput, Select, Slider, Switch, Text } from '@mantine/core';
-import { WAVES, type Wave } from '@sure-hand/core/curve';
 import { fullName, swayControlId, type ControlId, type Song, type Sway } from '@sure-hand/core/song';
 import { MOST_SWAY } from '@sure-hand/core/units';
 import { wrongOf } from '../hands/families.js';
@@ -17,12 +16,13 @@ import {
   withRate,
   type SwayRate,
 } from '../hands/sways.js';
-import { RATES, WAVE_NAMES } from '../hands/waves.js';
+import { RATES } from '../hands/waves.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { didSomething, takenInHand } from '../store/viewSlice.js';
 import { standsLow } from './standsLow.js';
+import { WaveSelect } from './WaveSelect.js';
 import { useDraft } from './useDraft.js';
 
 const PER_CENT = 100;
@@ -152,15 +152,7 @@ function Course({
   const other = rate ? [] : [{ value: 'other', label: rateWords(song, asked) }];
   return (
     <>
-      <Select
-        size="xs"
-        w={130}
-        label="Wave"
-        allowDeselect={false}
-        value={asked.wave}
-        data={WAVES.map((value) => ({ value, label: WAVE_NAMES[value] }))}
-        onChange={(value) => value && change({ wave: value as Wave })}
-      />
+      <WaveSelect label="Wave" value={asked.wave} onWave={(wave) => change({ wave })} />
       <Select
         size="xs"
         w={110}

@@ -1,6 +1,5 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, NumberInput, Select, Text } from '@mantine/core';
-import { WAVES, type Wave } from '@sure-hand/core/curve';
 import { guardOn } from '@sure-hand/core/song';
 import { staysOf } from '../hands/reasonWords.js';
 import { RATES, WAVE_NAMES, waveEdit, waveWords, type AskedWave, type Rate } from '../hands/waves.js';
@@ -8,6 +7,7 @@ import { useOpenSong } from '../open/OpenSongProvider.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector, useViewParts } from '../store/store.js';
 import { standsLow } from './standsLow.js';
+import { WaveSelect } from './WaveSelect.js';
 import { useDraft } from './useDraft.js';
 
 const PER_CENT = 100;
@@ -80,15 +80,7 @@ export function WaveSheet({ onClose }: { readonly onClose: () => void }): ReactN
 function WaveFields({ asked, change }: { asked: AskedWave; change: (changes: Partial<AskedWave>) => void }): ReactNode {
   return (
     <>
-      <Select
-        size="xs"
-        w={130}
-        label="Shape"
-        allowDeselect={false}
-        value={asked.wave}
-        data={WAVES.map((value) => ({ value, label: WAVE_NAMES[value] }))}
-        onChange={(value) => value && change({ wave: value as Wave })}
-      />
+      <WaveSelect label="Shape" value={asked.wave} onWave={(wave) => change({ wave })} />
       <Select
         size="xs"
         w={96}
