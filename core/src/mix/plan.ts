@@ -10,6 +10,7 @@ import {
   feedRing,
   insertControlId,
   isReading,
+  isSwaying,
   keyOf,
   keysOf,
   laneOf,
@@ -253,7 +254,7 @@ const atUnity = ({ id, law, rest }: Control): ControlPlan => ({
 export function controlPlan(song: Song, control: Control, slotOf: (id: ControlId) => number): ControlPlan {
   const lane = laneOf(song, control.id);
   const reads = isReading(song, control.id);
-  const sway = reads ? swayOf(song, control.id) : null;
+  const sway = isSwaying(song, control.id) ? swayOf(song, control.id) : null;
   return {
     id: control.id,
     law: control.law,

@@ -73,6 +73,7 @@ export {
 export { MOST_INSERTS, effectIn, insertsWrong, keyOf, listeningTo, settingsOf } from './inserts.js';
 export {
   NEW_SWAY,
+  isSwaying,
   swayOf,
   swayWithDefaults,
   swayWrong,

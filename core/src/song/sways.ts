@@ -30,6 +30,9 @@ export function swayOf(song: Song, id: ControlId): Sway | null {
   return sway?.on ? sway : null;
 }
 
+/** Whether a control sways now: it has a sway that is on, and is read; off or parked it has none (page 8). */
+export const isSwaying = (song: Song, id: ControlId): boolean => swayOf(song, id) !== null && isReading(song, id);
+
 const turnings = new WeakMap<Sway, { readonly tempo: Song['tempo']; readonly swaying: Swaying }>();
 
 /** How a sway goes over a song, counted from its start. Made once for a song's tempo. */
@@ -56,7 +59,7 @@ function turningOf(song: Song, { perBeat, hz, phase }: Sway): Turning {
 /** What is heard at t of a base value of a control: with its sway in it, `depth` deep; off or parked it has none (page 8). */
 export function swayedValue(song: Song, id: ControlId, base: number, t: Seconds, depth?: Travel): number {
   const sway = swayOf(song, id);
-  if (!sway || !isReading(song, id)) return base;
+  if (!sway || !isSwaying(song, id)) return base;
   const { law } = controlOf(song, id);
   const deep = depth ?? ownValueAt(song, swayControlId(id), t).base;
   return valueOf(law, clamp(travelOf(law, base) + deep * swayingAt(swayingOf(song, sway), t), 0, 1));

@@ -125,8 +125,8 @@ const compressor: EffectShape = {
 const repeatSpan = (now: EffectNow): number => Math.max(8 * now.quarter, 1.25 * firstRepeat(now));
 /** When the first repeat comes, in seconds: by its beats where it has some. */
 function firstRepeat({ value, settings, quarter }: EffectNow): number {
-  const beats = settings['beats'];
-  return typeof beats === 'number' ? Math.min(8, beats * quarter) : value('time') / 1000;
+  const byTempo = EFFECTS.get('delay')!.byTempo!.value(settings, 60 / quarter);
+  return (byTempo ?? value('time')) / 1000;
 }
 const MOST_REPEATS = 40;
 const level = (param: string): ReturnType<typeof evenAxis> => evenAxis(param, 0, 1);

@@ -5,6 +5,7 @@ import {
   controlOf,
   controlsOfChannel,
   isReading,
+  isSwaying,
   isSwitch,
   laneOf,
   layerLaw,
@@ -19,7 +20,7 @@ import type { Look } from '../../parts/look.js';
 import { fillDense, isDense, traceCurve, type Pen } from './drawCurve.js';
 import { RIDE, travelOfY, yOfTravel, type ChannelRow } from './rideLayout.js';
 import { drawVcaSum } from './drawSum.js';
-import { fillSway, isSwayDense, sways } from './drawSway.js';
+import { fillSway, isSwayDense } from './drawSway.js';
 import { drawBand, traceResult } from './drawTrim.js';
 import { xOf, type RideScale } from './rideScale.js';
 
@@ -81,7 +82,7 @@ export function traceLane(
   to: number,
 ): void {
   const kept = laneOf(song, control.id);
-  if ((kept.trim.length && isReading(song, control.id)) || sways(song, control.id))
+  if ((kept.trim.length && isReading(song, control.id)) || isSwaying(song, control.id))
     return traceResult(pen, song, control.id, { scale, from, to, y });
   traceCurve(pen, columnsOf(kept.points, control.law), travelOf(control.law, kept.rest), { scale, from, to, y });
 }
@@ -108,8 +109,8 @@ export function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScen
   const lane = laneOfRow(song, row);
   const kept = laneOf(song, row.control);
   const isRead = isReading(song, row.control);
-  const isSwaying = sways(song, row.control);
-  const hasPoints = kept.points.length > 0 || (isRead && kept.trim.length > 0) || isSwaying;
+  const hasSway = isSwaying(song, row.control);
+  const hasPoints = kept.points.length > 0 || (isRead && kept.trim.length > 0) || hasSway;
   ctx.save();
   ctx.strokeStyle = look.bone;
   ctx.lineWidth = hasPoints && isRead ? 1.75 : 1.25;
@@ -118,17 +119,17 @@ export function drawRestingCurve(ctx: CanvasRenderingContext2D, scene: LanesScen
   if (isSwitch(lane.control)) drawBlocks(ctx, scene, row);
   const columns = columnsOf(kept.points, lane.control.law);
   const stretch = { scale, from, to, y: lane.y };
-  if (isSwaying && !kept.trim.length && isSwayDense(song, row.control, scale)) {
+  if (hasSway && !kept.trim.length && isSwayDense(song, row.control, scale)) {
     ctx.fillStyle = look.bone;
     ctx.globalAlpha = 0.45;
     fillSway(ctx, song, row.control, stretch);
-  } else if (!kept.trim.length && !isSwaying && isDense(columns, scale, from, to)) fillDense(ctx, columns, stretch);
+  } else if (!kept.trim.length && !hasSway && isDense(columns, scale, from, to)) fillDense(ctx, columns, stretch);
   else {
     ctx.beginPath();
     traceLane(ctx, song, lane, scale, from, to);
     ctx.stroke();
   }
-  if ((kept.trim.length && isRead) || isSwaying) drawBaseAndBand(ctx, scene, lane);
+  if ((kept.trim.length && isRead) || hasSway) drawBaseAndBand(ctx, scene, lane);
   ctx.restore();
 }
 

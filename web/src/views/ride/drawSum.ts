@@ -1,8 +1,7 @@
 import { heardValue, levelParts, ownBySong, vcasOver, type OwnAt } from '@sure-hand/core/groups';
-import { controlId, controlOf, laneOf, type ControlId, type Song } from '@sure-hand/core/song';
+import { controlId, controlOf, isSwaying, laneOf, type ControlId, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, MAX_LEVEL_DB, travelOf, type Db, type Travel } from '@sure-hand/core/units';
 import type { LanesScene } from './drawLanes.js';
-import { sways } from './drawSway.js';
 import { yOfTravel, type ChannelRow } from './rideLayout.js';
 import { timeAt } from './rideScale.js';
 
@@ -22,7 +21,7 @@ export function heardElsewhere(song: Song, control: ControlId, own: OwnAt): Trav
   const { kind, law } = controlOf(song, control);
   const sum = kind === 'level' ? sumWithVcas(song, control, own) : null;
   if (sum !== null) return travelOfSum(sum);
-  return sways(song, control) ? travelOf(law, heardValue(song, control, own)) : null;
+  return isSwaying(song, control) ? travelOf(law, heardValue(song, control, own)) : null;
 }
 
 /** Where a sum stands on a level's throw, which ends at +12 dB. */

@@ -1,5 +1,4 @@
 import {
-  isReading,
   ownValueAt,
   swayControlId,
   swayOf,
@@ -16,9 +15,6 @@ import { timeAt, type RideScale } from './rideScale.js';
 const DENSE_A_PX = 0.2;
 /** What it covers is drawn from places so many pixels apart. */
 const STEP_PX = 2;
-
-/** Whether a control sways as the song has it: it has a sway that is on, and is read. */
-export const sways = (song: Song, id: ControlId): boolean => swayOf(song, id) !== null && isReading(song, id);
 
 /** Whether a control sways too fast, or is seen from too far, for its turns to be told apart. */
 export function isSwayDense(song: Song, id: ControlId, { pxPerSec }: RideScale): boolean {
