@@ -102,9 +102,12 @@ for (const theme of ['lamp', 'paper'] as const)
     await look('Desk, wide');
     await page.keyboard.press('Alt+W');
     await look('Desk, narrow');
+    // In a low window the list is longer than its place, and is scrolled.
+    await page.setViewportSize({ width: 1280, height: 500 });
     await page.getByRole('button', { name: /^On the throws/ }).click();
     await look('What stands on the throws', '[role=menu]');
     await page.keyboard.press('Escape');
+    await page.setViewportSize({ width: 1280, height: 800 });
     await page.goto(`${app.address}/songs/1/passes`);
     await expect(page.getByRole('button', { name: /^Pass 1/ })).toBeVisible();
     await expect(page.getByLabel('Old and new curve')).toBeVisible();

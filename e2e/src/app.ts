@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
@@ -9,7 +9,6 @@ import type { LoggedPass, WholeSong } from '@sure-hand/server';
 import { ServerProcess, root } from './serverProcess.js';
 
 export { root };
-const main = join(root, 'server/dist/main.js');
 const ready = join(root, '.tmp/e2e-short');
 
 /** A running application with data of its own. */
@@ -81,21 +80,45 @@ export class App {
   }
 }
 
-/** The short song's data with its waveforms, made once by the application itself and copied for each test. */
-async function freshData(): Promise<string> {
-  if (!existsSync(ready) || statSync(ready).mtimeMs < statSync(main).mtimeMs) {
-    rmSync(ready, { recursive: true, force: true });
-    const maker = new App(ready);
+/** When any part of what makes the songs of a first start was built last: what builds it writes only what is other. */
+const makerBuiltAt = (): number =>
+  Math.max(
+    ...['demo-song/dist', 'server/dist'].flatMap((built) =>
+      readdirSync(join(root, built), { recursive: true, withFileTypes: true })
+        .filter((one) => one.isFile() && one.name.endsWith('.js'))
+        .map((one) => statSync(join(one.parentPath, one.name)).mtimeMs),
+    ),
+  );
+
+/**
+ * A copy, of the caller's own, of data that the application makes on a first start. It is made once into `folder`, and
+ * anew where what makes it was built since: made by an earlier program it is another song.
+ */
+export async function freshData(
+  folder: string,
+  demo: 'short' | 'weir-lights',
+  finish: (maker: App) => Promise<void> = () => Promise.resolve(),
+): Promise<string> {
+  const whole = join(folder, 'demo-made');
+  if (!existsSync(whole) || statSync(whole).mtimeMs < makerBuiltAt()) {
+    rmSync(folder, { recursive: true, force: true });
+    const maker = new App(folder, demo);
     await maker.start();
-    const { files } = await maker.get<WholeSong>('/songs/1');
-    for (const name of Object.keys(files))
-      expect((await fetch(`${maker.address}/api/songs/1/peaks/${name}`)).ok).toBe(true);
+    await finish(maker);
     await maker.stop();
   }
   const data = mkdtempSync(join(tmpdir(), 'sure-hand-'));
-  cpSync(ready, data, { recursive: true });
+  cpSync(folder, data, { recursive: true });
   return data;
 }
+
+/** The short song's data with its waveforms. */
+const shortData = (): Promise<string> =>
+  freshData(ready, 'short', async (maker) => {
+    const { files } = await maker.get<WholeSong>('/songs/1');
+    for (const name of Object.keys(files))
+      expect((await fetch(`${maker.address}/api/songs/1/peaks/${name}`)).ok).toBe(true);
+  });
 
 /** Ride, as a person sees and works it. */
 export class RidePage {
@@ -345,7 +368,7 @@ export const test = base.extend<{ app: App; ride: RidePage }, { servers: void }>
   ],
   // eslint-disable-next-line no-empty-pattern
   app: async ({}, use) => {
-    const app = new App(await freshData());
+    const app = new App(await shortData());
     await app.start();
     await use(app);
     await app.stop();

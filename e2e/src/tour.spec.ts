@@ -1,42 +1,22 @@
-import { cpSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { effectiveValueAt } from '@sure-hand/core/groups';
 import { sectionRanges } from '@sure-hand/core/edits';
 import { ownValueAt, type Song } from '@sure-hand/core/song';
 import { WEIR_LIGHTS, coughTimes } from '@sure-hand/demo-song';
-import { App, RidePage, expect, root, test as base } from './app.js';
-
-const made = join(root, '.tmp/e2e-demo');
-
-/** When any part of the demo's synthesiser was built last. */
-const builtAt = (): number =>
-  Math.max(
-    ...readdirSync(join(root, 'demo-song/dist'), { recursive: true, withFileTypes: true })
-      .filter((one) => one.isFile() && one.name.endsWith('.js'))
-      .map((one) => statSync(join(one.parentPath, one.name)).mtimeMs),
-  );
+import { App, RidePage, expect, freshData, root, test as base } from './app.js';
 
 /** The demo song, made once by the application itself and copied for each test. */
 const test = base.extend<{ demo: RidePage }>({
   demo: async ({ page }, use) => {
-    // Made by an earlier synthesiser it is another song.
-    if (!existsSync(join(made, 'demo-made')) || statSync(join(made, 'demo-made')).mtimeMs < builtAt()) {
-      rmSync(made, { recursive: true, force: true });
-      const maker = new App(made, 'weir-lights');
-      await maker.start();
-      await maker.stop();
-    }
-    const data = mkdtempSync(join(tmpdir(), 'sure-hand-'));
-    cpSync(made, data, { recursive: true });
-    const app = new App(data, 'weir-lights');
+    const app = new App(await freshData(join(root, '.tmp/e2e-demo'), 'weir-lights'), 'weir-lights');
     await app.start();
     const ride = new RidePage(page, app);
     await ride.open();
     await use(ride);
     await app.stop();
-    rmSync(data, { recursive: true, force: true });
+    rmSync(app.data, { recursive: true, force: true });
   },
 });
 

@@ -123,7 +123,7 @@ function FamilyMenu({ song }: { song: Song }): ReactNode {
           {words} <IconChevronDown size={12} />
         </PlainButton>
       </Menu.Target>
-      <Menu.Dropdown mah={420} style={{ overflowY: 'auto' }}>
+      <Menu.Dropdown mah="min(420px, 60vh)" style={{ overflowY: 'auto' }}>
         <Menu.Item onClick={() => look(null, null)}>All families</Menu.Item>
         <Menu.Label>A family</Menu.Label>
         {familiesOf(song).map((family) => (
@@ -150,7 +150,8 @@ function ThrowsMenu({ song }: { song: Song }): ReactNode {
   const all = throwsOf(song);
   const words = desk.throws === null ? 'What is in hand' : (all.get(desk.throws) ?? '');
   return (
-    <Menu position="bottom-start">
+    // Its items take the focus one by one: a list that scrolls has to be reached by keys.
+    <Menu position="bottom-start" menuItemTabIndex={0}>
       <Menu.Target>
         <PlainButton
           className={desk.throws === null ? 'small' : 'small is-on'}
@@ -160,7 +161,7 @@ function ThrowsMenu({ song }: { song: Song }): ReactNode {
           Throws: {words} <IconChevronDown size={12} />
         </PlainButton>
       </Menu.Target>
-      <Menu.Dropdown mah={420} style={{ overflowY: 'auto' }}>
+      <Menu.Dropdown mah="min(420px, 60vh)" style={{ overflowY: 'auto' }}>
         <Menu.Item fw={desk.throws === null ? 700 : 400} onClick={() => dispatch(deskLooked({ throws: null }))}>
           What each has in hand
         </Menu.Item>
