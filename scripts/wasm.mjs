@@ -7,6 +7,7 @@ import { root } from './lib.mjs';
 const { parseWat } = await wabt();
 for (const [folder, text, code, name] of [
   ['core/src/mix', 'simdLoops.wat', 'simdCode.ts', 'SIMD_CODE'],
+  ['core/src/effects', 'sections.wat', 'sectionsCode.ts', 'SECTIONS_CODE'],
   ['core/src/curve', 'growth.wat', 'growthCode.ts', 'GROWTH_CODE'],
 ]) {
   const { buffer } = parseWat(text, readFileSync(join(root, folder, text), 'utf8'), { simd: true }).toBinary({});

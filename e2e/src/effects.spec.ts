@@ -125,11 +125,20 @@ test('two bands are ridden in one pass in the equaliser’s picture, heard, copi
   await expect(page.getByTestId('take-says')).toContainText('controls');
   await page.keyboard.press('Enter');
   await expect(ride.says).toContainText('taken');
-  const { key, values } = (await app.song()).song.snapshots[0]!;
+  const { name, values } = (await app.song()).song.snapshots[0]!;
   expect(values[EQ('gain3')]).toBeCloseTo(at(copied, EQ('gain3'), t), 6);
   const plain = await loudest(ride, page, 9);
-  await app.edit({ kind: 'place', snapshot: key, range: [8, 12] });
-  await expect.poll(async () => at((await app.song()).song, EQ('gain3'), 10)).toBeCloseTo(values[EQ('gain3')]!, 6);
+  await ride.setRange(8, 12);
+  await ride.show('Snapshots');
+  await expect(page.getByTestId(`value-${EQ('gain3')}`)).toBeVisible();
+  await page.keyboard.press('Alt+P');
+  await expect(page.getByTestId('place-says')).toContainText(`Places ${name}`);
+  await page.keyboard.press('Enter');
+  await expect(ride.says).toContainText(`Placed: ${name}`);
+  const placed = (await app.song()).song;
+  for (const t of [8.5, 10, 11.5]) expect(at(placed, EQ('gain3'), t)).toBeCloseTo(values[EQ('gain3')]!, 6);
+  expect(at(placed, EQ('gain3'), 13)).toBeCloseTo(at(copied, EQ('gain3'), 13), 6);
+  await ride.show('Ride');
   expect(await loudest(ride, page, 9)).toBeGreaterThan(plain + 2);
 
   // Safe, it is heard and not written.

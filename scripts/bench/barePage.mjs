@@ -55,6 +55,11 @@ export async function barePage(flags) {
     });
   const evaluate = async (expression) =>
     (await send('Runtime.evaluate', { expression, returnByValue: true })).result.value;
+  /** A key goes down and up. `modifiers`: 1 for Alt, 8 for Shift, added up. */
+  const press = async (key, code, windowsVirtualKeyCode, modifiers = 0) => {
+    for (const type of ['keyDown', 'keyUp'])
+      await send('Input.dispatchKeyEvent', { type, key, code, windowsVirtualKeyCode, modifiers });
+  };
   return {
     pid: browser.pid,
     evaluate,
@@ -75,10 +80,8 @@ export async function barePage(flags) {
     until: async (expression) => {
       while (!(await evaluate(expression))) await pause(NEAR);
     },
-    pressSpace: async () => {
-      for (const type of ['keyDown', 'keyUp'])
-        await send('Input.dispatchKeyEvent', { type, key: ' ', code: 'Space', windowsVirtualKeyCode: 32 });
-    },
+    pressSpace: () => press(' ', 'Space', 32),
+    press,
     close: async () => {
       socket.close();
       const gone = new Promise((ended) => browser.on('exit', ended));

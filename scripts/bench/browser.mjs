@@ -7,7 +7,7 @@ import { figure, median, percentile } from './figures.mjs';
 import { frameFigures, sixtyFourFigures } from './frames.mjs';
 import { MENDED, mendFigures } from './mending.mjs';
 import { FLAGS, launch, pageOn, usable } from './page.mjs';
-import { audioThreadSec, pssMb } from './processes.mjs';
+import { audioThreadSec, browserSec, pssMb } from './processes.mjs';
 import { snapshotFigures, snapshotSong } from './snapshot.mjs';
 
 /** The demo's data as a first start makes it, with the figures of its making. */
@@ -86,6 +86,46 @@ async function equalisedFigures(address, id, minutes) {
     aim: 15,
     better: 'less',
     note: `${minutes} min rolling, all twelve parameters of each; ${after.underruns - before.underruns} blocks lacked a page`,
+  });
+  await page.close();
+}
+
+const SPECTRUM_SEC = 10;
+const SPECTRUM_TIMES = 3;
+
+/** What the spectrum behind an equaliser costs all of the browser: its picture in the rolling song with it and without, in turns. */
+async function spectrumFigure(address, id) {
+  const page = await barePage(FLAGS);
+  await page.goto(`${address}/songs/${id}/ride`);
+  await page.until(USABLE);
+  await page.evaluate(`(() => {
+    const of = AnalyserNode.prototype;
+    const bins = Object.getOwnPropertyDescriptor(of, 'frequencyBinCount').get;
+    const read = of.getFloatFrequencyData;
+    globalThis.hasSpectrum = true;
+    Object.defineProperty(of, 'frequencyBinCount', { get() { return globalThis.hasSpectrum ? bins.call(this) : 0; } });
+    of.getFloatFrequencyData = function (into) { if (globalThis.hasSpectrum) read.call(this, into); };
+  })()`);
+  await page.press('E', 'KeyE', 69, 1 + 8);
+  await page.until("document.querySelector('[data-testid=effect-picture]')");
+  await page.pressSpace();
+  await page.until('sureHandProbe.heard() > 2');
+  const used = async (withIt) => {
+    await page.evaluate(`void (globalThis.hasSpectrum = ${withIt})`);
+    await pause(500);
+    const [cpu, at] = [browserSec(page.pid), performance.now()];
+    await pause(SPECTRUM_SEC * 1000);
+    return (1e5 * (browserSec(page.pid) - cpu)) / (performance.now() - at);
+  };
+  const shares = [];
+  for (let k = 0; k < SPECTRUM_TIMES; k++) shares.push((await used(true)) - (await used(false)));
+  figure({
+    name: 'the spectrum behind an equaliser',
+    value: median(shares),
+    unit: '% of a core',
+    must: 2,
+    better: 'less',
+    note: `all of the browser with it less without it, in turns of ${SPECTRUM_SEC} s: ${shares.map((share) => share.toFixed(1)).join(', ')}`,
   });
   await page.close();
 }
@@ -349,6 +389,7 @@ export async function browserFigures({ minutes }) {
     await snapshotFigures(address, idSnapshot);
     await rollFigures(address, id64, minutes);
     await equalisedFigures(address, idEqualised, Math.min(minutes, 2));
+    await spectrumFigure(address, idEqualised);
     await frameFigures(address, id24, '24 lanes, 100,000 points');
     await sixtyFourFigures(address, id64);
     await stopFigure(address, id24);

@@ -45,8 +45,8 @@ const tasksOf = (pid) => {
   }
 };
 
-/** CPU seconds that the audio thread has used, by the system's count. */
-export function audioThreadSec(pid) {
+/** CPU seconds that the threads of a browser have used whose name is as asked, by the system's count. */
+function threadSec(pid, isOne) {
   let ticks = 0;
   for (const p of processes(pid)) {
     for (const task of tasksOf(p)) {
@@ -56,7 +56,7 @@ export function audioThreadSec(pid) {
           stat.slice(stat.indexOf('(') + 1, stat.lastIndexOf(')')),
           stat.slice(stat.lastIndexOf(')') + 2).split(' '),
         ];
-        if (/^Realtime AudioW|^AudioWorklet/.test(name)) ticks += Number(rest[11]) + Number(rest[12]);
+        if (isOne(name)) ticks += Number(rest[11]) + Number(rest[12]);
       } catch {
         // It has ended meanwhile.
       }
@@ -64,3 +64,9 @@ export function audioThreadSec(pid) {
   }
   return ticks / 100;
 }
+
+/** CPU seconds that the audio thread has used. */
+export const audioThreadSec = (pid) => threadSec(pid, (name) => /^Realtime AudioW|^AudioWorklet/.test(name));
+
+/** CPU seconds that all of a browser has used. */
+export const browserSec = (pid) => threadSec(pid, () => true);

@@ -1,4 +1,4 @@
-import { compiled, makeRoom, type CodeMemory } from '../units/index.js';
+import { codeMemory, compiled, type CodeMemory } from '../units/index.js';
 import { GROWTH_CODE } from './growthCode.js';
 
 /** A tube round samples, column by column. */
@@ -38,25 +38,24 @@ export function plainColumns(room: number): TubeColumns {
 /** A run of fewer samples is not worth a memory of its own. */
 const MANY = 4096;
 
-type GrowthCode = {
-  readonly memory: CodeMemory;
-  grow(...of: readonly number[]): number;
-};
+type GrowthCode = { grow(...of: readonly number[]): number };
 
-let instance: (() => object) | null | undefined;
+let instance: ((memory: CodeMemory) => object) | null | undefined;
+
+/** Eight bytes for each of five columns, four for each of two hulls. */
+const SAMPLE_BYTES = 5 * 8 + 2 * 4;
 
 /** Columns for a run that is there whole: of a long one, in a memory of their own, where the machine's code grows it in half the time. */
 export function columnsForRun(n: number): TubeColumns {
   if (n < MANY) return plainColumns(n);
   if (instance === undefined) instance = compiled(GROWTH_CODE) ?? null;
-  return instance ? machineColumns(instance() as GrowthCode, n) : plainColumns(n);
+  const memory = instance ? codeMemory(SAMPLE_BYTES * n) : undefined;
+  return instance && memory ? machineColumns(instance(memory) as GrowthCode, memory.buffer, n) : plainColumns(n);
 }
 
-function machineColumns({ memory, grow }: GrowthCode, n: number): TubeColumns {
+function machineColumns({ grow }: GrowthCode, buffer: ArrayBuffer, n: number): TubeColumns {
   const bytes = 8 * n;
   const hullAt = (i: number): number => 5 * bytes + 4 * n * i;
-  makeRoom(memory, hullAt(2));
-  const { buffer } = memory;
   const [t, low, high, reachLow, reachHigh] = [0, 1, 2, 3, 4].map((i) => new Float64Array(buffer, i * bytes, n)) as [
     Float64Array,
     Float64Array,

@@ -1,7 +1,7 @@
 ;; The growth of a tube's reach: what reachTube.ts says in plain numbers, operation for operation, so that both give the same to
 ;; the last bit. Made into growthCode.ts by `npm run wasm`.
 (module
-  (memory (export "memory") 1)
+  (import "core" "memory" (memory 1))
 
   ;; t, low, high, reachLow, reachHigh: addresses of columns of f64; floor and ceiling of i32, for the hulls. from, reached, far and n
   ;; count samples; within, a sample is its distance in bytes from the beginning of a column. Gives back the last sample reached.

@@ -2,7 +2,9 @@ import type { Effect, EffectParam, KernelOf } from './effect.js';
 import { bareScale, decibelScale, hertzScale } from './scales.js';
 import { asBandShape, sectionResponse } from './magnitude.js';
 import { eachOf } from './setting.js';
+import { EQUALISER_LIST } from './sectionRoom.js';
 import { SectionsKernel } from './sections.js';
+import type { Frames } from '../units/index.js';
 import { BAND_SHAPES, SECTION, bandInto, type BandShape } from './stateVariable.js';
 
 /** Where the four bands lie at first, in Hz. */
@@ -24,9 +26,17 @@ class Equaliser extends SectionsKernel {
   readonly #sampleRate: number;
 
   constructor({ sampleRate, sides, settings }: KernelOf) {
-    super(OF_A_BAND * AT_HZ.length, [0, 1, 2, 3], sides);
+    super(OF_A_BAND * AT_HZ.length, AT_HZ.length, sides);
     this.#shapes = settings['shapes'] as readonly BandShape[];
     this.#sampleRate = sampleRate;
+    const { numbers } = this.list;
+    for (const [i, shape] of this.#shapes.entries()) numbers[EQUALISER_LIST.shapes + i] = BAND_SHAPES.indexOf(shape);
+    numbers[EQUALISER_LIST.sampleRate] = sampleRate;
+  }
+
+  protected override lead(frames: Frames): void {
+    if (this.room.lead) this.room.lead(this.list, frames);
+    else super.lead(frames);
   }
 
   protected work(into: Float64Array): void {

@@ -3,7 +3,7 @@ import { bareScale, hertzScale } from './scales.js';
 import { asFilterShape, sectionResponse } from './magnitude.js';
 import { oneOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
-import { FILTER_SHAPES, filterInto, type FilterShape } from './stateVariable.js';
+import { FILTER_SHAPES, SECTION, filterInto, flatInto, type FilterShape } from './stateVariable.js';
 
 const params = (cutoff: number): EffectParam[] => [
   { key: 'cutoff', name: 'cutoff', scale: hertzScale(20, 20_000, cutoff), rest: cutoff },
@@ -16,15 +16,19 @@ const FROM_BELOW = params(20);
 class Filter extends SectionsKernel {
   readonly #shape: FilterShape;
   readonly #sampleRate: number;
+  readonly #isTwice: boolean;
 
   constructor({ sampleRate, sides, settings }: KernelOf) {
-    super(2, settings['slope'] === 24 ? [0, 0] : [0], sides);
+    super(2, 2, sides);
+    this.#isTwice = settings['slope'] === 24;
     this.#shape = settings['shape'] as FilterShape;
     this.#sampleRate = sampleRate;
   }
 
   protected work(into: Float64Array): void {
     filterInto(into, 0, this.#shape, this.values, this.#sampleRate);
+    if (this.#isTwice) for (let k = 0; k < SECTION.length; k++) into[SECTION.length + k] = into[k]!;
+    else flatInto(into, SECTION.length);
   }
 }
 

@@ -1,13 +1,10 @@
-import type { Frames } from '../units/index.js';
+import { ELSEWHERE, type Frames } from '../units/index.js';
 
 /**
  * Parameters are read so often, counted from the song's start, and what they lead to goes straight between (page 8): however fast a
  * hand is, a curve bends no sharper than over this many frames.
  */
 export const GRID_FRAMES: Frames = 64;
-
-/** Below this a state that dies away is none: numbers too small to be quick are never reached. */
-const NOTHING = 1e-25;
 
 /**
  * The sound of one effect in one channel. A host writes the values of all its parameters, in their order and units, into `values`,
@@ -20,19 +17,24 @@ export abstract class EffectKernel {
   readonly values: Float64Array;
   /** Where the sound of an effect counts on from the song's start: what its `summed` parameter has come to, times seconds. */
   readonly sum = new Float64Array(1);
-  /** What they led to at the stretch's beginning, and by how much that changes with each frame. */
+  /** Where the thread's memory has the two sides that {@link process} is given; −1: they are not in it. */
+  soundAt: readonly [left: number, right: number] = ELSEWHERE;
+  /** What they led to at the stretch's beginning, by how much that changes with each frame, and what they lead to at its end. */
   protected readonly starts: Float64Array;
   protected readonly slopes: Float64Array;
   /** Nothing changes over the stretch. */
   protected isSteady = true;
-  readonly #ends: Float64Array;
+  protected readonly ends: Float64Array;
 
-  /** `parameters`: how many values it has; `numbers`: how many numbers they lead to. */
-  constructor(parameters: number, numbers: number) {
-    this.values = new Float64Array(parameters);
-    this.starts = new Float64Array(numbers);
-    this.slopes = new Float64Array(numbers);
-    this.#ends = new Float64Array(numbers);
+  /**
+   * `parameters`: how many values it has; `numbers`: how many numbers they lead to. Where a list is given, starts, slopes, ends and values
+   * stand in it one after the other.
+   */
+  constructor(parameters: number, numbers: number, list: Float64Array = new Float64Array(3 * numbers + parameters)) {
+    this.starts = list.subarray(0, numbers);
+    this.slopes = list.subarray(numbers, 2 * numbers);
+    this.ends = list.subarray(2 * numbers, 3 * numbers);
+    this.values = list.subarray(3 * numbers, 3 * numbers + parameters);
   }
 
   /** Works out what `values` lead to. */
@@ -49,7 +51,7 @@ export abstract class EffectKernel {
 
   /** The values are as they are from now on, without a way to them. */
   begin(): void {
-    this.work(this.#ends);
+    this.work(this.ends);
     this.#rest();
   }
 
@@ -59,27 +61,27 @@ export abstract class EffectKernel {
       if (!this.isSteady) this.#rest();
       return;
     }
-    const ends = this.#ends;
-    for (let i = 0; i < ends.length; i++) this.starts[i] = ends[i]!;
-    this.work(ends);
-    for (let i = 0; i < ends.length; i++) this.slopes[i] = (ends[i]! - this.starts[i]!) / frames;
+    this.lead(frames);
     this.isSteady = false;
+  }
+
+  /** What the last stretch led to is where this one starts; what the values lead to is where it ends. */
+  protected lead(frames: Frames): void {
+    const { starts, slopes, ends } = this;
+    for (let i = 0; i < ends.length; i++) starts[i] = ends[i]!;
+    this.work(ends);
+    for (let i = 0; i < ends.length; i++) slopes[i] = (ends[i]! - starts[i]!) / frames;
   }
 
   /** The stretch ends after `done` frames instead: the next turn goes on from what is reached by then. */
   halt(done: Frames): void {
-    for (let i = 0; i < this.#ends.length; i++) this.#ends[i] = this.starts[i]! + this.slopes[i]! * done;
+    for (let i = 0; i < this.ends.length; i++) this.ends[i] = this.starts[i]! + this.slopes[i]! * done;
     this.#rest();
   }
 
   #rest(): void {
-    for (let i = 0; i < this.#ends.length; i++) this.starts[i] = this.#ends[i]!;
+    for (let i = 0; i < this.ends.length; i++) this.starts[i] = this.ends[i]!;
     this.slopes.fill(0);
     this.isSteady = true;
   }
-}
-
-/** Puts states that have died away to rest. */
-export function settle(states: Float64Array): void {
-  for (let i = 0; i < states.length; i++) if (states[i]! < NOTHING && states[i]! > -NOTHING) states[i] = 0;
 }

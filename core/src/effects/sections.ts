@@ -1,67 +1,62 @@
 import type { Frames } from '../units/index.js';
-import { EffectKernel, GRID_FRAMES, settle } from './kernel.js';
-import { SECTION, throughMoving, throughSteady, type SectionRun } from './stateVariable.js';
+import { EffectKernel } from './kernel.js';
+import { listInRoom, type SectionList, type SectionRoom } from './sectionRoom.js';
+import { RUN, SECTION } from './stateVariable.js';
 
-/** Sections one after the other on each side: what equaliser and filter have in common. */
+const TWO = 2 * SECTION.length;
+
+/** Sections one after the other on each side: what equaliser and filter have in common. They are gone through two by two. */
 export abstract class SectionsKernel extends EffectKernel {
-  readonly #states: Float64Array;
-  readonly #samples = new Float64Array(GRID_FRAMES);
-  readonly #runs: readonly (readonly SectionRun[])[];
-  /** The numbers of each run as they are now, and where the kernel has those that they began with. */
-  readonly #numbers: Float64Array;
-  readonly #begins: Int32Array;
+  protected readonly room: SectionRoom;
+  protected readonly list: SectionList;
+  readonly #runs: number;
+  readonly #pairs: number;
+  readonly #sides: 1 | 2;
 
-  /** `numbersOf`: which of the sets of numbers each of the sections goes by. */
-  constructor(parameters: number, numbersOf: readonly number[], sides: 1 | 2) {
-    super(parameters, SECTION.length * (Math.max(...numbersOf) + 1));
-    const { slopes } = this;
-    const runs = numbersOf.length * sides;
-    const [states, numbers] = [new Float64Array(2 * runs), new Float64Array(SECTION.length * runs)];
-    this.#states = states;
-    this.#numbers = numbers;
-    this.#begins = Int32Array.from({ length: runs }, (_, run) => SECTION.length * numbersOf[run % numbersOf.length]!);
-    this.#runs = Array.from({ length: sides }, (_, side) =>
-      numbersOf.map((set, i) => {
-        const run = side * numbersOf.length + i;
-        const at = SECTION.length * run;
-        return { ...{ states, numbers, slopes, at }, state: 2 * run, slope: SECTION.length * set };
-      }),
-    );
+  /** `sections`: at most four. What parameters lead to are the numbers of each; of an odd one out those of its missing neighbour, too. */
+  constructor(parameters: number, sections: number, sides: 1 | 2) {
+    const pairs = Math.ceil(sections / 2);
+    const { room, list } = listInRoom();
+    super(parameters, TWO * pairs, list.numbers);
+    this.room = room;
+    this.list = list;
+    this.#runs = 3 * TWO * pairs + parameters;
+    this.#pairs = pairs;
+    this.#sides = sides;
   }
 
   clear(): void {
-    this.#states.fill(0);
+    for (let side = 0; side < this.#sides; side++) for (let n = 0; n < this.#pairs; n++) this.#rest(this.#run(side, n));
   }
 
   process(left: Float32Array, right: Float32Array, at: Frames, count: Frames, done: Frames): void {
-    if (done === 0) this.#begin();
-    for (let side = 0; side < this.#runs.length; side++) {
+    for (let side = 0; side < this.#sides; side++) {
       const sound = side === 0 ? left : right;
-      const samples = this.#samples;
-      for (let i = 0; i < count; i++) samples[i] = sound[at + i]!;
-      for (let n = 0; n < this.#runs[side]!.length; n++) this.#through(this.#runs[side]![n]!, count);
-      for (let i = 0; i < count; i++) sound[at + i] = samples[i]!;
+      const place = this.soundAt[side]!;
+      this.room.bring(sound, place, at, count);
+      for (let n = 0; n < this.#pairs; n++) this.#through(this.#run(side, n), n, count, done > 0);
+      this.room.take(sound, place, at, count);
     }
-    settle(this.#states);
   }
 
-  /** Every run has the numbers that the stretch begins with. */
-  #begin(): void {
+  /** Where the list has the run of a pair. */
+  #run(side: number, n: number): number {
+    return this.#runs + RUN.length * (this.#pairs * side + n);
+  }
+
+  #through(run: number, n: number, count: Frames, begun: boolean): void {
+    // What gives out what it is given costs nothing, and has nothing to remember.
+    if (this.isSteady && this.#isFlat(2 * n) && this.#isFlat(2 * n + 1)) this.#rest(run);
+    else this.room.two(this.list, run, TWO * n, TWO * (this.#pairs + n), begun, count);
+  }
+
+  #isFlat(section: number): boolean {
     const { starts } = this;
-    for (let run = 0; run < this.#begins.length; run++)
-      for (let k = 0; k < SECTION.length; k++)
-        this.#numbers[SECTION.length * run + k] = starts[this.#begins[run]! + k]!;
+    const at = SECTION.length * section;
+    return starts[at + SECTION.d] === 1 && starts[at + SECTION.p] === 0 && starts[at + SECTION.q] === 0;
   }
 
-  #through(run: SectionRun, count: Frames): void {
-    if (this.isSteady && isFlat(run)) {
-      run.states[run.state] = 0;
-      run.states[run.state + 1] = 0;
-    } else if (this.isSteady) throughSteady(this.#samples, count, run);
-    else throughMoving(this.#samples, count, run);
+  #rest(run: number): void {
+    for (let i = run; i < run + RUN.numbers; i++) this.list.numbers[i] = 0;
   }
 }
-
-/** A section that gives out what it is given costs nothing, and has nothing to remember. */
-const isFlat = ({ numbers, at }: SectionRun): boolean =>
-  numbers[at + SECTION.m0] === 1 && numbers[at + SECTION.m1] === 0 && numbers[at + SECTION.m2] === 0;

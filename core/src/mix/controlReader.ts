@@ -9,7 +9,7 @@ import {
   type Gain,
   type Seconds,
 } from '../units/index.js';
-import { FOUND, NEVER } from './found.js';
+import { FOUND, NEVER, STRETCH } from './found.js';
 import { DOES, type HandTable } from './hands.js';
 import type { ControlPlan } from './plan.js';
 
@@ -138,14 +138,49 @@ export class ControlReader {
     const { found } = this;
     const { law } = this.plan;
     this.readTravel(frame, false, hands);
-    const x = found[FOUND.travel]!;
-    if (!('min' in law)) found[FOUND.value] = x;
-    else if (law.kind === 'log') found[FOUND.value] = law.min * Math.exp(x * this.#span);
-    else found[FOUND.value] = law.min + x * (law.max - law.min);
+    this.#findValue();
     if (!('min' in law) || law.unit !== 'dB' || !this.#findTrim(frame, false, hands)) return;
     found[FOUND.value]! += (2 * found[FOUND.travel]! - 1) * TRIM_REACH_DB;
     if (found[FOUND.value]! < law.min) found[FOUND.value] = law.min;
     if (found[FOUND.value]! > law.max) found[FOUND.value] = law.max;
+  }
+
+  /** Finds the value for the travel that was found, of a control with a range of its own. */
+  #findValue(): void {
+    const { found } = this;
+    const { law } = this.plan;
+    const x = found[FOUND.travel]!;
+    if (!('min' in law)) found[FOUND.value] = x;
+    else if (law.kind === 'log') found[FOUND.value] = law.min * Math.exp(x * this.#span);
+    else found[FOUND.value] = law.min + x * (law.max - law.min);
+  }
+
+  /**
+   * Leaves in its place the stretch on which the base that was read last goes straight (see {@link STRETCH}), which ends before it begins
+   * where there is none, or a trim or a sway is on it.
+   */
+  findStretch(stretches: Float64Array, at: number): void {
+    stretches[at + STRETCH.from] = -Infinity;
+    stretches[at + STRETCH.until] = this.#trim || this.#sway ? -Infinity : Infinity;
+    stretches[at + STRETCH.travel] = this.plan.rest;
+    stretches[at + STRETCH.rise] = 0;
+    if (this.#base && !this.#trim && !this.#sway) this.#base.stretchInto(stretches, at);
+  }
+
+  /** Whether a frame lies on a stretch. */
+  isOn(stretches: Float64Array, at: number, frame: Frames): boolean {
+    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
+    return t >= stretches[at + STRETCH.from]! && t < stretches[at + STRETCH.until]!;
+  }
+
+  /** {@link readOwnValue} of a frame that lies on a stretch, on which it rises or falls. */
+  readAlong(stretches: Float64Array, at: number, frame: Frames): void {
+    const from = stretches[at + STRETCH.from]!;
+    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
+    this.found[FOUND.travel] =
+      stretches[at + STRETCH.travel]! +
+      (stretches[at + STRETCH.rise]! * (t - from)) / (stretches[at + STRETCH.until]! - from);
+    this.#findValue();
   }
 
   /** Finds the travel of the trim; whether there is any. */

@@ -4,7 +4,12 @@ import { valueOf, type Frames } from '../units/index.js';
 import { ControlReader } from './controlReader.js';
 import { FOUND } from './found.js';
 import { type HandTable } from './hands.js';
+import type { MixLoops } from './mixLoops.js';
+import { ParamValues } from './paramValues.js';
 import type { ControlPlan, InsertPlan, MixPlan, NodePlan } from './plan.js';
+
+/** A block of sound, and where it is. */
+export type Sound = Pick<MixLoops, 'inputLeft' | 'inputRight' | 'inputAt'>;
 
 /** An insert that is switched on or off comes and goes over so long. */
 const SWITCH_SEC = 0.002;
@@ -14,6 +19,7 @@ class Insert {
   readonly kernel: EffectKernel;
   readonly #effect: Effect;
   readonly #params: readonly ControlReader[];
+  readonly #values: ParamValues;
   readonly #on: ControlReader;
   /** How much of it is heard, how far it is from there to where its switch has it, and by how much it may go a frame. */
   readonly #heard = Float64Array.of(1, 1);
@@ -43,6 +49,7 @@ class Insert {
     this.#effect = EFFECTS.get(effect)!;
     const reader = (slot: number): ControlReader => new ControlReader(controls, slot, sampleRate);
     this.#params = params.map(reader);
+    this.#values = new ParamValues(this.#params);
     this.#on = reader(on);
     this.#isStill = plan.standIn === null && [...this.#params, this.#on].every((one) => one.isStill);
     this.#step = 1 / Math.round(SWITCH_SEC * sampleRate);
@@ -81,7 +88,8 @@ class Insert {
 
   /** Goes to a frame as if the song had come there by itself, all sound forgotten. */
   locate(frame: Frames, hands: HandTable | null): void {
-    this.#values(frame, hands);
+    if (hands) this.heed(hands);
+    this.#read(frame, hands);
     this.kernel.begin();
     this.#sumTo(frame);
     this.kernel.clear();
@@ -189,24 +197,16 @@ class Insert {
     if (looks) {
       this.#on.readTravel(frame, false, hands);
       this.#heard[1] = this.#on.found[FOUND.travel]! < 0.5 ? 0 : 1;
-      isOther = this.#values(this.#to, hands) || isJump;
+      isOther = this.#read(this.#to, hands) || isJump;
     }
     this.kernel.turn(this.#to - frame, isOther);
   }
 
   /** Reads what all parameters are at a frame; whether any is other than it was. */
-  #values(frame: Frames, hands: HandTable | null): boolean {
+  #read(frame: Frames, hands: HandTable | null): boolean {
+    const { standIn } = this.plan;
     const { values } = this.kernel;
-    const standsIn = this.plan.standIn === null ? -1 : this.plan.standIn.param;
-    let isOther = false;
-    for (let i = 0; i < this.#params.length; i++) {
-      if (i === standsIn) continue;
-      const reader = this.#params[i]!;
-      reader.readOwnValue(frame, hands);
-      if (values[i] === reader.found[FOUND.value]) continue;
-      values[i] = reader.found[FOUND.value]!;
-      isOther = true;
-    }
+    const isOther = this.#values.readInto(values, frame, this.#handsOn ? hands : null, standIn ? standIn.param : -1);
     return this.#standIn(frame) || isOther;
   }
 
@@ -351,8 +351,7 @@ export class InsertRack {
    * are left out, and keep what they have.
    */
   process(
-    left: Float32Array,
-    right: Float32Array,
+    { inputLeft: left, inputRight: right, inputAt }: Sound,
     count: Frames,
     frame: Frames,
     hands: HandTable | null,
@@ -369,7 +368,9 @@ export class InsertRack {
     if (!this.plan.isStereo && this.#isWide && sounds) for (let i = 0; i < count; i++) right[i] = left[i]!;
     for (let i = 0; i < this.#order.length; i++) {
       const insert = this.#order[i]!;
-      if (!insert.isGone && (!isDry || !insert.rings)) insert.process(left, right, count, frame, hands);
+      if (insert.isGone || (isDry && insert.rings)) continue;
+      insert.kernel.soundAt = inputAt;
+      insert.process(left, right, count, frame, hands);
     }
     return true;
   }

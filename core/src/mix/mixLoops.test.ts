@@ -17,7 +17,6 @@ const stretch = fc
 /** Both sets of loops with the same noise in them. */
 function filled(seed: number): MixLoops[] {
   return [new PlainLoops(TARGETS, BLOCK), mixLoops(TARGETS, BLOCK)].map((loops) => {
-    loops.ready();
     let state = seed;
     const noise = (): number => ((state = (Math.imul(state, 1664525) + 1013904223) | 0) / 2 ** 31) * 1.5;
     for (const input of [loops.inputLeft, loops.inputRight]) for (let k = 0; k < BLOCK; k++) input[k] = noise();
@@ -54,15 +53,17 @@ describe('the vector loops of the mix', () => {
     );
   });
 
-  test('move to a larger memory when another mix needs more room, and go on there', () => {
+  test('are plain where a mix needs more room than there is, and the others stay where they are', () => {
     const loops = mixLoops(1, 16);
-    mixLoops(400, 4096);
-    loops.ready();
-    loops.inputLeft.fill(0.5);
-    loops.lefts[0]!.fill(1);
-    loops.rights[0]!.fill(1);
-    loops.addMono(0, { gainLeft: 1, slopeLeft: 0.25, gainRight: 0, slopeRight: 0 }, 0, 2, 5);
-    expect([...loops.lefts[0]!.subarray(0, 6)]).toEqual([1, 1, 1.75, 1.875, 2, 1]);
-    expect([...loops.rights[0]!.subarray(0, 6)]).toEqual([1, 1, 1, 1, 1, 1]);
+    const large = mixLoops(400, 8192);
+    expect(large.constructor.name).toBe('PlainLoops');
+    for (const one of [loops, large]) {
+      one.inputLeft.fill(0.5);
+      one.lefts[0]!.fill(1);
+      one.rights[0]!.fill(1);
+      one.addMono(0, { gainLeft: 1, slopeLeft: 0.25, gainRight: 0, slopeRight: 0 }, 0, 2, 5);
+      expect([...one.lefts[0]!.subarray(0, 6)]).toEqual([1, 1, 1.75, 1.875, 2, 1]);
+      expect([...one.rights[0]!.subarray(0, 6)]).toEqual([1, 1, 1, 1, 1, 1]);
+    }
   });
 });

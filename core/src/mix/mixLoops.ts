@@ -1,5 +1,5 @@
 import { SIMD_CODE } from './simdCode.js';
-import { compiled, makeRoom, type CodeMemory, type Frames, type Gain } from '../units/index.js';
+import { ELSEWHERE, IN_THREAD, compiled, threadMemory, type Frames, type Gain } from '../units/index.js';
 
 /** Two gains that go straight, side by side: at sample k they are gain + slope · (k + offset). */
 export type SideGains = { gainLeft: Gain; slopeLeft: number; gainRight: Gain; slopeRight: number };
@@ -10,12 +10,12 @@ export type SideGains = { gainLeft: Gain; slopeLeft: number; gainRight: Gain; sl
  * within one call of the renderer.
  */
 export type MixLoops = {
-  inputLeft: Float32Array;
-  inputRight: Float32Array;
-  lefts: readonly Float64Array[];
-  rights: readonly Float64Array[];
-  /** To be called before each block: another mix of this thread may have needed more room, and the buffers moved. */
-  ready(): void;
+  readonly inputLeft: Float32Array;
+  readonly inputRight: Float32Array;
+  readonly lefts: readonly Float64Array[];
+  readonly rights: readonly Float64Array[];
+  /** Where the thread's memory has the two inputs; −1 where they are not in it. */
+  readonly inputAt: readonly [left: number, right: number];
   /** left[k] += inputLeft[k] · its gain there, right[k] += inputLeft[k] · its, of a target, for k in [from, to). */
   addMono(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void;
   /** The same with an input for each side. */
@@ -30,6 +30,7 @@ export class PlainLoops implements MixLoops {
   readonly inputRight: Float32Array;
   readonly lefts: readonly Float64Array[];
   readonly rights: readonly Float64Array[];
+  readonly inputAt = ELSEWHERE;
 
   constructor(targets: number, maxBlock: Frames) {
     const sums = (): Float64Array[] => Array.from({ length: targets }, () => new Float64Array(maxBlock));
@@ -37,10 +38,6 @@ export class PlainLoops implements MixLoops {
     this.inputRight = new Float32Array(maxBlock);
     this.lefts = sums();
     this.rights = sums();
-  }
-
-  ready(): void {
-    // They never move.
   }
 
   addMono(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
@@ -81,7 +78,6 @@ function add(
 
 /** The vector loops as they are called: addresses in bytes, the rest as {@link MixLoops} has it. */
 type Vectors = {
-  readonly memory: CodeMemory;
   addMono(...of: readonly number[]): void;
   addStereo(...of: readonly number[]): void;
   peak(...of: readonly number[]): number;
@@ -89,76 +85,88 @@ type Vectors = {
 
 let vectors: Vectors | null | undefined;
 
-/** The one set of vector loops of this thread, with the one memory that all its mixes work in; null where it has none. */
+/** The one set of vector loops of this thread; null where it has none. */
 function vectorsHere(): Vectors | null {
   // Where there are none the plain loops give the same, only later.
-  if (vectors === undefined) vectors = (compiled(SIMD_CODE)?.() as Vectors | undefined) ?? null;
+  if (vectors === undefined) {
+    const memory = threadMemory();
+    const code = memory && compiled(SIMD_CODE);
+    vectors = code ? (code(memory) as Vectors) : null;
+  }
   return vectors;
 }
 
 /** The loops in vectors, two frames at a time: the same results to the last bit. */
 class VectorLoops implements MixLoops {
-  inputLeft = new Float32Array(0);
-  inputRight = new Float32Array(0);
-  lefts: readonly Float64Array[] = [];
-  rights: readonly Float64Array[] = [];
-  readonly #inputBytes: number;
+  readonly inputLeft: Float32Array;
+  readonly inputRight: Float32Array;
+  readonly lefts: readonly Float64Array[];
+  readonly rights: readonly Float64Array[];
+  readonly inputAt: readonly [left: number, right: number];
   readonly #sumBytes: number;
 
   constructor(
     readonly vectors: Vectors,
-    readonly targets: number,
-    readonly maxBlock: Frames,
+    readonly buffer: ArrayBuffer,
+    targets: number,
+    maxBlock: Frames,
   ) {
-    this.#inputBytes = 4 * maxBlock;
+    this.inputAt = [IN_THREAD.mix, IN_THREAD.mix + 4 * maxBlock];
     this.#sumBytes = 8 * maxBlock;
-    const bytes = this.#sumAt(2 * targets);
-    const { memory } = vectors;
-    makeRoom(memory, bytes);
-    this.ready();
-  }
-
-  ready(): void {
-    // Views of memory that has moved have no length any more; to ask the memory itself would make something in memory.
-    if (this.inputLeft.length > 0) return;
-    const { buffer } = this.vectors.memory;
     const sums = (side: number): Float64Array[] =>
-      Array.from(
-        { length: this.targets },
-        (_, i) => new Float64Array(buffer, this.#sumAt(2 * i + side), this.maxBlock),
-      );
-    this.inputLeft = new Float32Array(buffer, 0, this.maxBlock);
-    this.inputRight = new Float32Array(buffer, this.#inputBytes, this.maxBlock);
+      Array.from({ length: targets }, (_, i) => new Float64Array(buffer, this.#sumAt(2 * i + side), maxBlock));
+    this.inputLeft = new Float32Array(buffer, this.inputAt[0], maxBlock);
+    this.inputRight = new Float32Array(buffer, this.inputAt[1], maxBlock);
     this.lefts = sums(0);
     this.rights = sums(1);
+  }
+
+  /** How much of the memory loops for so many targets take. */
+  static bytes(targets: number, maxBlock: Frames): number {
+    return 8 * maxBlock * (1 + 2 * targets);
   }
 
   addMono(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
     const { gainLeft, slopeLeft, gainRight, slopeRight } = gains;
     const left = this.#sumAt(2 * target);
     const right = left + this.#sumBytes;
-    this.vectors.addMono(0, left, right, gainLeft, slopeLeft, gainRight, slopeRight, offset, from, to);
+    this.vectors.addMono(this.inputAt[0], left, right, gainLeft, slopeLeft, gainRight, slopeRight, offset, from, to);
   }
 
   addStereo(target: number, gains: SideGains, offset: Frames, from: Frames, to: Frames): void {
     const { gainLeft, slopeLeft, gainRight, slopeRight } = gains;
     const left = this.#sumAt(2 * target);
     const right = left + this.#sumBytes;
-    const inRight = this.#inputBytes;
-    this.vectors.addStereo(0, inRight, left, right, gainLeft, slopeLeft, gainRight, slopeRight, offset, from, to);
+    const { inputAt } = this;
+    this.vectors.addStereo(
+      inputAt[0],
+      inputAt[1],
+      left,
+      right,
+      gainLeft,
+      slopeLeft,
+      gainRight,
+      slopeRight,
+      offset,
+      from,
+      to,
+    );
   }
 
   peak(side: 0 | 1, gain: Gain, slope: number, offset: Frames, from: Frames, to: Frames): number {
-    return this.vectors.peak(side * this.#inputBytes, gain, slope, offset, from, to);
+    return this.vectors.peak(this.inputAt[side], gain, slope, offset, from, to);
   }
 
   #sumAt(i: number): number {
-    return 2 * this.#inputBytes + i * this.#sumBytes;
+    return this.inputAt[0] + (i + 1) * this.#sumBytes;
   }
 }
 
-/** Loops and buffers for a mix of so many targets, in vectors where the machine has them. */
+/** Loops and buffers for a mix of so many targets, in vectors where the machine has them and they have room. */
 export function mixLoops(targets: number, maxBlock: Frames): MixLoops {
+  const memory = threadMemory();
   const here = vectorsHere();
-  return here ? new VectorLoops(here, targets, maxBlock) : new PlainLoops(targets, maxBlock);
+  return memory && here && IN_THREAD.mix + VectorLoops.bytes(targets, maxBlock) <= IN_THREAD.end
+    ? new VectorLoops(here, memory.buffer, targets, maxBlock)
+    : new PlainLoops(targets, maxBlock);
 }

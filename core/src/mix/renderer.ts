@@ -237,7 +237,6 @@ export class MixRenderer {
       }
     }
     const loops = this.#loops;
-    loops.ready();
     for (let i = 0; i <= this.#mix; i++) {
       loops.lefts[i]!.fill(0, 0, count);
       loops.rights[i]!.fill(0, 0, count);
@@ -272,8 +271,7 @@ export class MixRenderer {
   #inserted(i: number, sounds: boolean, count: Frames, isDry: boolean): boolean {
     const rack = this.#racks[i];
     if (!rack || (isDry && !sounds)) return sounds;
-    const { inputLeft, inputRight } = this.#loops;
-    return rack.process(inputLeft, inputRight, count, this.#frame, this.hands, sounds, isDry);
+    return rack.process(this.#loops, count, this.#frame, this.hands, sounds, isDry);
   }
 
   /** Brings a node’s input into the loops’ buffers: its clips, or what was sent to it. False where it is silent. */

@@ -1,7 +1,7 @@
 ;; The inner loops of the mix, two frames in each vector: what mixLoops.ts says in plain numbers, operation for operation,
 ;; so that both give the same to the last bit. Made into simdCode.ts by scripts/wasm.mjs.
 (module
-  (memory (export "memory") 1)
+  (import "core" "memory" (memory 1))
 
   ;; left[k] += in[k] * (gl + sl * (k + offset)), right[k] the same with its own: for k in [from, to).
   ;; in, left and right are addresses; in of f32, the sums of f64.

@@ -1,4 +1,5 @@
-export { compiled, makeRoom, type CodeMemory } from './machineCode.js';
+export { ELSEWHERE, IN_THREAD, codeMemory, compiled, threadMemory, type CodeMemory } from './machineCode.js';
+export { quickExpInPlace, quickTanInPlace } from './quick.js';
 export { tableText } from './table.js';
 export { lastKeyedNotAfter, lastNotAfter } from './search.js';
 export {

@@ -2,31 +2,51 @@
 declare const WebAssembly:
   | {
       readonly Module: new (bytes: Uint8Array) => object;
-      readonly Instance: new (module: object) => { readonly exports: object };
+      readonly Instance: new (
+        module: object,
+        imports: { readonly core: { readonly memory: CodeMemory } },
+      ) => {
+        readonly exports: object;
+      };
+      readonly Memory: new (size: { readonly initial: number }) => CodeMemory;
     }
   | undefined;
 
 /** The memory that compiled code works in. */
-export type CodeMemory = { readonly buffer: ArrayBuffer; grow(pages: number): number };
+export type CodeMemory = { readonly buffer: ArrayBuffer };
 
 const PAGE_BYTES = 65536;
 
-/** Makes a memory at least so many bytes large. Views of it have no length any more once it had to grow. */
-export function makeRoom(memory: CodeMemory, bytes: number): void {
-  const missing = bytes - memory.buffer.byteLength;
-  if (missing > 0) memory.grow(Math.ceil(missing / PAGE_BYTES));
-}
+/** A memory of at least so many bytes. Undefined where this machine has none. */
+export const codeMemory = (bytes: number): CodeMemory | undefined =>
+  WebAssembly && new WebAssembly.Memory({ initial: Math.ceil(bytes / PAGE_BYTES) });
 
 /**
- * WebAssembly from its base64, compiled: each call gives what an instance of its own exports, with a memory of its own.
- * Undefined where this machine can't.
+ * Where in the {@link threadMemory} each has its place, in bytes: what two thousand kernels of sections keep, and all else for mixes,
+ * enough for two hundred buses in the largest blocks. What is not touched takes no memory of the machine.
  */
-export function compiled(base64: string): (() => object) | undefined {
+export const IN_THREAD = { sections: 0, mix: 2 ** 21, end: 2 ** 24 } as const;
+let thread: CodeMemory | undefined;
+
+/**
+ * The one memory that all mixes of this thread and their effects work in. It never grows: its buffer would be another one, and from then
+ * on all lists of numbers in the thread would be slower to get at. Undefined where this machine has none.
+ */
+export const threadMemory = (): CodeMemory | undefined => (thread ??= codeMemory(IN_THREAD.end));
+
+/** The place of two sides of sound that are not in it. */
+export const ELSEWHERE: readonly [left: number, right: number] = [-1, -1];
+
+/**
+ * WebAssembly from its base64, compiled: each call gives what an instance of its own exports, on a memory. Undefined where this
+ * machine can't.
+ */
+export function compiled(base64: string): ((memory: CodeMemory) => object) | undefined {
   if (!WebAssembly) return undefined;
   try {
     const { Instance, Module } = WebAssembly;
     const module = new Module(fromBase64(base64));
-    return () => new Instance(module).exports;
+    return (memory) => new Instance(module, { core: { memory } }).exports;
   } catch {
     return undefined;
   }
