@@ -21,7 +21,7 @@ export type SectionRoom = {
    * {@link EffectKernel.lead} of four bands in a list of {@link EQUALISER_LIST}. Undefined where the kernel's own is as good.
    */
   readonly lead?: (list: SectionList, frames: Frames) => void;
-  /** A list of {@link LIST_LENGTH} zeros; its place is given to another once nobody has it any more. Null where there is no more room. */
+  /** A list of zeros, long enough for any of them; its place is given to another once nobody has it any more. Null where there is no more room. */
   list(): SectionList | null;
 };
 
@@ -34,7 +34,7 @@ export type SectionList = { readonly numbers: Float64Array; readonly place: numb
  */
 export const EQUALISER_LIST = { values: 72, runs: 84, shapes: 148, sampleRate: 152 } as const;
 /** Enough for any effect that is made of sections. */
-export const LIST_LENGTH = 154;
+const LIST_LENGTH = 154;
 
 /** The room in plain numbers: for where there are no vectors, and to hold the other against. */
 export class PlainRoom implements SectionRoom {

@@ -69,7 +69,7 @@
   ;; Sends the first samples, one at least, through both. The second is a sample behind the first: both work at once, on what is
   ;; ready. What that leaves over at both ends is done by itself. $begun: the numbers of the run stand; else they begin at $starts.
   (func (export "two") (param $run i32) (param $starts i32) (param $slopes i32) (param $begun i32) (param $count i32)
-    (local $at i32) (local $end i32) (local $numbers i32)
+    (local $at i32) (local $end i32) (local $twos i32) (local $numbers i32)
     (local $x v128) (local $y v128) (local $e v128) (local $s v128) (local $r v128) (local $s2 v128)
     (local $a v128) (local $b v128) (local $c v128) (local $d v128) (local $p v128) (local $q v128)
     (local $da v128) (local $db v128) (local $dc v128) (local $dd v128) (local $dp v128) (local $dq v128)
@@ -117,32 +117,85 @@
           (v128.load64_lane offset=88 1 (local.get $slopes) (v128.load64_zero offset=40 (local.get $slopes))))
         ;; What the first has given out last.
         (local.set $y (v128.load64_zero (i32.const 0)))
-        (loop $next
-          (local.set $x
-            (i8x16.shuffle 0 1 2 3 4 5 6 7 16 17 18 19 20 21 22 23
-              (v128.load64_zero offset=8 (local.get $at))
-              (local.get $y)))
-          (local.set $e (f64x2.sub (local.get $x) (local.get $r)))
-          (local.set $s2
-            (f64x2.add (f64x2.mul (local.get $a) (local.get $s)) (f64x2.mul (local.get $b) (local.get $e))))
-          (local.set $y
-            (f64x2.add
-              (f64x2.mul (local.get $d) (local.get $x))
-              (f64x2.add (f64x2.mul (local.get $p) (local.get $s)) (f64x2.mul (local.get $q) (local.get $r)))))
-          (local.set $r
-            (f64x2.add
-              (f64x2.add (local.get $r) (f64x2.mul (local.get $b) (local.get $s)))
-              (f64x2.mul (local.get $c) (local.get $e))))
-          (local.set $s (local.get $s2))
-          (v128.store64_lane 1 (local.get $at) (local.get $y))
-          (local.set $a (f64x2.add (local.get $a) (local.get $da)))
-          (local.set $b (f64x2.add (local.get $b) (local.get $db)))
-          (local.set $c (f64x2.add (local.get $c) (local.get $dc)))
-          (local.set $d (f64x2.add (local.get $d) (local.get $dd)))
-          (local.set $p (f64x2.add (local.get $p) (local.get $dp)))
-          (local.set $q (f64x2.add (local.get $q) (local.get $dq)))
-          (local.set $at (i32.add (local.get $at) (i32.const 8)))
-          (br_if $next (i32.lt_s (local.get $at) (local.get $end))))
+        ;; Two steps at a time, and the one that is left.
+        (local.set $twos (i32.and (local.get $end) (i32.const 0x7ffffff0)))
+        (if (local.get $twos)
+          (then
+            (loop $next
+              (local.set $x
+                (i8x16.shuffle 0 1 2 3 4 5 6 7 16 17 18 19 20 21 22 23
+                  (v128.load64_zero offset=8 (local.get $at))
+                  (local.get $y)))
+              (local.set $e (f64x2.sub (local.get $x) (local.get $r)))
+              (local.set $s2
+                (f64x2.add (f64x2.mul (local.get $a) (local.get $s)) (f64x2.mul (local.get $b) (local.get $e))))
+              (local.set $y
+                (f64x2.add
+                  (f64x2.mul (local.get $d) (local.get $x))
+                  (f64x2.add (f64x2.mul (local.get $p) (local.get $s)) (f64x2.mul (local.get $q) (local.get $r)))))
+              (local.set $r
+                (f64x2.add
+                  (f64x2.add (local.get $r) (f64x2.mul (local.get $b) (local.get $s)))
+                  (f64x2.mul (local.get $c) (local.get $e))))
+              (local.set $s (local.get $s2))
+              (v128.store64_lane 1 (local.get $at) (local.get $y))
+              (local.set $a (f64x2.add (local.get $a) (local.get $da)))
+              (local.set $b (f64x2.add (local.get $b) (local.get $db)))
+              (local.set $c (f64x2.add (local.get $c) (local.get $dc)))
+              (local.set $d (f64x2.add (local.get $d) (local.get $dd)))
+              (local.set $p (f64x2.add (local.get $p) (local.get $dp)))
+              (local.set $q (f64x2.add (local.get $q) (local.get $dq)))
+              (local.set $x
+                (i8x16.shuffle 0 1 2 3 4 5 6 7 16 17 18 19 20 21 22 23
+                  (v128.load64_zero offset=16 (local.get $at))
+                  (local.get $y)))
+              (local.set $e (f64x2.sub (local.get $x) (local.get $r)))
+              (local.set $s2
+                (f64x2.add (f64x2.mul (local.get $a) (local.get $s)) (f64x2.mul (local.get $b) (local.get $e))))
+              (local.set $y
+                (f64x2.add
+                  (f64x2.mul (local.get $d) (local.get $x))
+                  (f64x2.add (f64x2.mul (local.get $p) (local.get $s)) (f64x2.mul (local.get $q) (local.get $r)))))
+              (local.set $r
+                (f64x2.add
+                  (f64x2.add (local.get $r) (f64x2.mul (local.get $b) (local.get $s)))
+                  (f64x2.mul (local.get $c) (local.get $e))))
+              (local.set $s (local.get $s2))
+              (v128.store64_lane offset=8 1 (local.get $at) (local.get $y))
+              (local.set $a (f64x2.add (local.get $a) (local.get $da)))
+              (local.set $b (f64x2.add (local.get $b) (local.get $db)))
+              (local.set $c (f64x2.add (local.get $c) (local.get $dc)))
+              (local.set $d (f64x2.add (local.get $d) (local.get $dd)))
+              (local.set $p (f64x2.add (local.get $p) (local.get $dp)))
+              (local.set $q (f64x2.add (local.get $q) (local.get $dq)))
+              (local.set $at (i32.add (local.get $at) (i32.const 16)))
+              (br_if $next (i32.lt_s (local.get $at) (local.get $twos))))))
+        (if (i32.lt_s (local.get $at) (local.get $end))
+          (then
+            (local.set $x
+              (i8x16.shuffle 0 1 2 3 4 5 6 7 16 17 18 19 20 21 22 23
+                (v128.load64_zero offset=8 (local.get $at))
+                (local.get $y)))
+            (local.set $e (f64x2.sub (local.get $x) (local.get $r)))
+            (local.set $s2
+              (f64x2.add (f64x2.mul (local.get $a) (local.get $s)) (f64x2.mul (local.get $b) (local.get $e))))
+            (local.set $y
+              (f64x2.add
+                (f64x2.mul (local.get $d) (local.get $x))
+                (f64x2.add (f64x2.mul (local.get $p) (local.get $s)) (f64x2.mul (local.get $q) (local.get $r)))))
+            (local.set $r
+              (f64x2.add
+                (f64x2.add (local.get $r) (f64x2.mul (local.get $b) (local.get $s)))
+                (f64x2.mul (local.get $c) (local.get $e))))
+            (local.set $s (local.get $s2))
+            (v128.store64_lane 1 (local.get $at) (local.get $y))
+            (local.set $a (f64x2.add (local.get $a) (local.get $da)))
+            (local.set $b (f64x2.add (local.get $b) (local.get $db)))
+            (local.set $c (f64x2.add (local.get $c) (local.get $dc)))
+            (local.set $d (f64x2.add (local.get $d) (local.get $dd)))
+            (local.set $p (f64x2.add (local.get $p) (local.get $dp)))
+            (local.set $q (f64x2.add (local.get $q) (local.get $dq)))
+            (local.set $at (i32.add (local.get $at) (i32.const 8)))))
         (v128.store64_lane 0 (local.get $at) (local.get $y))
         (v128.store64_lane 0 (local.get $run) (local.get $s))
         (v128.store64_lane offset=16 1 (local.get $run) (local.get $s))

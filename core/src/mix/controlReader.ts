@@ -10,11 +10,12 @@ import {
   type Seconds,
 } from '../units/index.js';
 import { FOUND, NEVER, STRETCH } from './found.js';
+import { ownLawOf, ownValueInPlace } from './ownLaw.js';
 import { DOES, type HandTable } from './hands.js';
 import type { ControlPlan } from './plan.js';
 
 /** A frame's time is read this much later, so that a point on the frame counts as reached whatever its rounding. */
-const HAIR_FRAMES = 1e-6;
+export const HAIR_FRAMES = 1e-6;
 
 /**
  * Reads one control as it is heard: its hand, its line, its curves or its rest. Allocates nothing after its making: what it
@@ -25,8 +26,8 @@ export class ControlReader {
   readonly #base: CurveReader | null;
   readonly #trim: CurveReader | null;
   readonly #restGain: Gain;
-  /** Of a law that is a logarithm, that of its whole throw. */
-  readonly #span: number;
+  /** The law of a control with a range of its own, as {@link ownValueInPlace} takes it. */
+  readonly ownLaw: Float64Array;
   readonly #sway: { readonly reader: SwayReader; readonly depth: ControlReader } | null;
   readonly plan: ControlPlan;
 
@@ -45,7 +46,7 @@ export class ControlReader {
     this.#base = plan.curve ? new CurveReader(plan.curve) : null;
     this.#trim = plan.trim ? new CurveReader(plan.trim) : null;
     this.#restGain = gainOfTravel(plan.rest);
-    this.#span = 'min' in plan.law ? Math.log(plan.law.max / plan.law.min) : 0;
+    this.ownLaw = ownLawOf(plan.law);
   }
 
   /** Whether nothing can move it but a hand. */
@@ -138,21 +139,12 @@ export class ControlReader {
     const { found } = this;
     const { law } = this.plan;
     this.readTravel(frame, false, hands);
-    this.#findValue();
+    found[FOUND.value] = found[FOUND.travel]!;
+    ownValueInPlace(found, FOUND.value, this.ownLaw);
     if (!('min' in law) || law.unit !== 'dB' || !this.#findTrim(frame, false, hands)) return;
     found[FOUND.value]! += (2 * found[FOUND.travel]! - 1) * TRIM_REACH_DB;
     if (found[FOUND.value]! < law.min) found[FOUND.value] = law.min;
     if (found[FOUND.value]! > law.max) found[FOUND.value] = law.max;
-  }
-
-  /** Finds the value for the travel that was found, of a control with a range of its own. */
-  #findValue(): void {
-    const { found } = this;
-    const { law } = this.plan;
-    const x = found[FOUND.travel]!;
-    if (!('min' in law)) found[FOUND.value] = x;
-    else if (law.kind === 'log') found[FOUND.value] = law.min * Math.exp(x * this.#span);
-    else found[FOUND.value] = law.min + x * (law.max - law.min);
   }
 
   /**
@@ -165,22 +157,6 @@ export class ControlReader {
     stretches[at + STRETCH.travel] = this.plan.rest;
     stretches[at + STRETCH.rise] = 0;
     if (this.#base && !this.#trim && !this.#sway) this.#base.stretchInto(stretches, at);
-  }
-
-  /** Whether a frame lies on a stretch. */
-  isOn(stretches: Float64Array, at: number, frame: Frames): boolean {
-    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
-    return t >= stretches[at + STRETCH.from]! && t < stretches[at + STRETCH.until]!;
-  }
-
-  /** {@link readOwnValue} of a frame that lies on a stretch, on which it rises or falls. */
-  readAlong(stretches: Float64Array, at: number, frame: Frames): void {
-    const from = stretches[at + STRETCH.from]!;
-    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
-    this.found[FOUND.travel] =
-      stretches[at + STRETCH.travel]! +
-      (stretches[at + STRETCH.rise]! * (t - from)) / (stretches[at + STRETCH.until]! - from);
-    this.#findValue();
   }
 
   /** Finds the travel of the trim; whether there is any. */

@@ -49,7 +49,7 @@ class Insert {
     this.#effect = EFFECTS.get(effect)!;
     const reader = (slot: number): ControlReader => new ControlReader(controls, slot, sampleRate);
     this.#params = params.map(reader);
-    this.#values = new ParamValues(this.#params);
+    this.#values = new ParamValues(this.#params, sampleRate);
     this.#on = reader(on);
     this.#isStill = plan.standIn === null && [...this.#params, this.#on].every((one) => one.isStill);
     this.#step = 1 / Math.round(SWITCH_SEC * sampleRate);

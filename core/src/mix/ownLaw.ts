@@ -1,0 +1,23 @@
+import { quickExpInPlace, type Law } from '../units/index.js';
+
+/** Places in the numbers of a law with a range of its own: where its throw begins, how far it goes, and whether that is a logarithm. */
+const OWN_LAW = { low: 0, reach: 1, isLog: 2, length: 3 } as const;
+
+/** A law as numbers; of one without a range of its own the value is the travel. */
+export function ownLawOf(law: Law): Float64Array {
+  const numbers = new Float64Array(OWN_LAW.length);
+  numbers[OWN_LAW.low] = 'min' in law ? law.min : 0;
+  numbers[OWN_LAW.reach] = !('min' in law) ? 1 : law.kind === 'log' ? Math.log(law.max / law.min) : law.max - law.min;
+  numbers[OWN_LAW.isLog] = law.kind === 'log' ? 1 : 0;
+  return numbers;
+}
+
+/** The travel at a place among numbers becomes its value, in place: for the audio thread (see {@link FOUND}). */
+export function ownValueInPlace(numbers: Float64Array, at: number, law: Float64Array): void {
+  numbers[at]! *= law[OWN_LAW.reach]!;
+  if (law[OWN_LAW.isLog] === 0) numbers[at]! += law[OWN_LAW.low]!;
+  else {
+    quickExpInPlace(numbers, at);
+    numbers[at]! *= law[OWN_LAW.low]!;
+  }
+}
