@@ -15,10 +15,10 @@ const MIX = { tracks: 24, returns: 3, length: 180, rate: 48000, files: 8, every:
 const RUNS = 3;
 
 /**
- * The song of the mix; `sounds`: what the returns do, or null where they only sum, as those it is paired with do. `equalised`: each
- * track has a four-band equaliser, all of it moving.
+ * The song of the mix; `effects`: what the returns have inserted, or null where they only sum, as those it is paired with do. `equalised`:
+ * each track has a four-band equaliser, all of it moving.
  */
-function mixSong(sounds, equalised = false) {
+function mixSong(effects, equalised = false) {
   const { tracks, returns, length, rate, files, every } = MIX;
   const read = readSong({
     format: 'sure-hand-song',
@@ -36,7 +36,7 @@ function mixSong(sounds, equalised = false) {
       ...Array.from({ length: returns }, (_, i) => ({
         key: `r${i}`,
         kind: 'bus',
-        ...(sounds ? { sound: sounds[i] } : {}),
+        inserts: effects ? [{ slot: 'own', effect: effects[i] }] : [],
       })),
     ],
     lanes: Object.fromEntries(
@@ -88,12 +88,13 @@ function filesToFile(song, folder) {
   });
 }
 
-/** The same mix by ffmpeg's own filters on one thread; its levels and pans stand still, which is the lighter work. */
-function byFfmpeg(folder) {
+/** The same mix by ffmpeg's own filters on one thread; all that moves in ours stands still in it, which is the lighter work. */
+function byFfmpeg(folder, equalised) {
   const { tracks, returns, files } = MIX;
   const inputs = Array.from({ length: tracks }, (_, i) => ['-i', join(folder, `f${i % files}.wav`)]).flat();
+  const bands = [100, 400, 2500, 8000].map((hz, n) => `equalizer=f=${hz}:t=q:w=1.2:g=${n % 2 ? -4 : 5},`).join('');
   const chain = (i) =>
-    `[${i}:a]volume=${(0.2 + i / 100).toFixed(2)},pan=stereo|c0=${(0.4 + i / 60).toFixed(3)}*c0|c1=${(0.8 - i / 60).toFixed(3)}*c0,asplit[d${i}][s${i}]`;
+    `[${i}:a]${equalised ? bands : ''}volume=${(0.2 + i / 100).toFixed(2)},pan=stereo|c0=${(0.4 + i / 60).toFixed(3)}*c0|c1=${(0.8 - i / 60).toFixed(3)}*c0,asplit[d${i}][s${i}]`;
   const graph = [
     ...Array.from({ length: tracks }, (_, i) => chain(i)),
     ...Array.from({ length: returns }, (_, r) => {
@@ -120,8 +121,8 @@ function byFfmpeg(folder) {
   return speedOf(() => execFileSync(FFMPEG, args));
 }
 
-/** The same mix by the browser's offline graph: gains and panners that follow the same curves, audio in memory. */
-async function byBrowser() {
+/** The same mix by the browser's offline graph: gains, panners and bands that follow curves as ours do, audio in memory. */
+async function byBrowser(equalised) {
   const browser = await chromium.launch({
     executablePath: CHROMIUM,
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -129,7 +130,7 @@ async function byBrowser() {
   try {
     const page = await browser.newPage();
     return await page.evaluate(
-      async ({ tracks, returns, length, rate, every, runs }) => {
+      async ({ tracks, returns, length, rate, every, runs, equalised }) => {
         const noise = Array.from({ length: 8 }, () => {
           const buffer = new AudioBuffer({ length: length * rate, sampleRate: rate });
           const data = buffer.getChannelData(0);
@@ -146,11 +147,23 @@ async function byBrowser() {
             const level = new GainNode(context, { gain: 0.5 });
             const pan = new StereoPannerNode(context);
             const send = new GainNode(context, { gain: 0.25 });
+            const bands = equalised
+              ? ['lowshelf', 'peaking', 'peaking', 'highshelf'].map((type) => new BiquadFilterNode(context, { type }))
+              : [];
             for (let t = 0; t < length; t += every) {
+              bands.forEach((band, n) => {
+                band.frequency.linearRampToValueAtTime(60 * 3 ** (n + 1) * (1 + 2 * Math.random()), t);
+                band.gain.linearRampToValueAtTime(24 * Math.random() - 12, t);
+                band.Q.linearRampToValueAtTime(0.4 + 3.6 * Math.random(), t);
+              });
               level.gain.linearRampToValueAtTime(0.3 + 0.2 * Math.random(), t);
               pan.pan.linearRampToValueAtTime(2 * Math.random() - 1, t);
             }
-            source.connect(level).connect(pan).connect(context.destination);
+            bands
+              .reduce((from, to) => from.connect(to), source)
+              .connect(level)
+              .connect(pan)
+              .connect(context.destination);
             pan.connect(send).connect(buses[i % returns]);
             source.start();
           }
@@ -160,11 +173,43 @@ async function byBrowser() {
         }
         return speeds.sort((a, b) => a - b)[runs >> 1];
       },
-      { ...MIX, runs: RUNS },
+      { ...MIX, runs: RUNS, equalised },
     );
   } finally {
     await browser.close();
   }
+}
+
+/** A mix from files to a file, beside ffmpeg's. */
+function againstFfmpeg(what, song, folder, equalised) {
+  const ffmpeg = byFfmpeg(folder, equalised);
+  const ours = filesToFile(song, folder);
+  const measured = speedOf(() =>
+    bounceToFile({ song, folder, out: join(folder, 'ours.wav'), format: 'int24', range: null }),
+  );
+  figure({
+    name: `${what}, files to file, against ffmpeg’s`,
+    value: ours / ffmpeg,
+    unit: '×',
+    must: 1.5,
+    aim: 5,
+    better: 'more',
+    note: `${ours.toFixed(1)} × against ${ffmpeg.toFixed(1)} × real time (one thread; nothing moves in its); with our loudness and true peak ${measured.toFixed(1)} ×`,
+  });
+}
+
+/** A mix beside the browser's own. */
+async function againstBrowser(what, ours, equalised) {
+  const browser = await byBrowser(equalised);
+  figure({
+    name: `${what} against the browser’s own offline graph`,
+    value: ours / browser,
+    unit: '×',
+    must: 3,
+    aim: 12,
+    better: 'more',
+    note: `${ours.toFixed(1)} × against ${browser.toFixed(1)} × real time`,
+  });
 }
 
 export async function bounceFigures() {
@@ -195,45 +240,27 @@ export async function bounceFigures() {
       note: 'one core, audio in memory; the returns only sum',
     });
     figure({
-      name: 'the same with the returns’ fixed sounds',
+      name: 'the same with an effect on each return',
       value: inMemory(mixSong(['reverb', 'delay', 'chorus']), columns),
       unit: '× real time',
       better: 'more',
       note: 'reverb, delay, chorus',
     });
+    const equalised = mixSong(null, true);
+    const oursEqualised = inMemory(equalised, columns);
     figure({
       name: 'the same with a four-band equaliser on each track',
-      value: inMemory(mixSong(null, true), columns),
+      value: oursEqualised,
       unit: '× real time',
       must: 25,
       aim: 100,
       better: 'more',
       note: 'all twelve parameters of each move all the time; the returns only sum',
     });
-    const ffmpeg = byFfmpeg(folder);
-    const oursToFile = filesToFile(song, folder);
-    const measured = speedOf(() =>
-      bounceToFile({ song, folder, out: join(folder, 'ours.wav'), format: 'int24', range: null }),
-    );
-    figure({
-      name: 'the same mix, files to file, against ffmpeg’s',
-      value: oursToFile / ffmpeg,
-      unit: '×',
-      must: 1.5,
-      aim: 5,
-      better: 'more',
-      note: `${oursToFile.toFixed(1)} × against ${ffmpeg.toFixed(1)} × real time (one thread; its levels and pans stand still); with our loudness and true peak ${measured.toFixed(1)} ×`,
-    });
-    const browser = await byBrowser();
-    figure({
-      name: 'the same mix against the browser’s own offline graph',
-      value: ours / browser,
-      unit: '×',
-      must: 3,
-      aim: 12,
-      better: 'more',
-      note: `${ours.toFixed(1)} × against ${browser.toFixed(1)} × real time`,
-    });
+    againstFfmpeg('the same mix', song, folder, false);
+    againstFfmpeg('the mix with equalisers', equalised, folder, true);
+    await againstBrowser('the same mix', ours, false);
+    await againstBrowser('the mix with equalisers', oursEqualised, true);
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
