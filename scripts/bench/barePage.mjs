@@ -53,9 +53,8 @@ export async function barePage(flags) {
       waiting.set(++last, answered);
       socket.send(JSON.stringify({ id: last, method, params, sessionId }));
     });
-  /** What an expression comes to; undefined while the page goes from one address to another. */
   const evaluate = async (expression) =>
-    (await send('Runtime.evaluate', { expression, returnByValue: true }))?.result.value;
+    (await send('Runtime.evaluate', { expression, returnByValue: true })).result.value;
   /** A key goes down and up. `modifiers`: 1 for Alt, 8 for Shift, added up. */
   const press = async (key, code, windowsVirtualKeyCode, modifiers = 0) => {
     for (const type of ['keyDown', 'keyUp'])

@@ -107,7 +107,7 @@ async function spectrumFigure(address, id) {
     of.getFloatFrequencyData = function (into) { if (globalThis.hasSpectrum) read.call(this, into); };
   })()`);
   await page.press('E', 'KeyE', 69, 1 + 8);
-  await page.until("document.querySelector('[data-testid=effect-picture]')");
+  await page.until("!!document.querySelector('[data-testid=effect-picture]')");
   await page.pressSpace();
   await page.until('sureHandProbe.heard() > 2');
   const used = async (withIt) => {
