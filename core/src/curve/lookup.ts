@@ -112,18 +112,9 @@ export class CurveReader {
     else numbers[place] = x[i]! + ((x[i + 1]! - x[i]!) * (numbers[place]! - t[i]!)) / (t[i + 1]! - t[i]!);
   }
 
-  /**
-   * Leaves, from a place among numbers on, the stretch that was read last, on which the travel goes straight: when it begins and ends,
-   * the travel at its beginning and how far that rises over it. A bent one ends before it begins.
-   */
-  stretchInto(numbers: Float64Array, place: number): void {
-    const { t, x, shape } = this.columns;
-    const i = this.#at;
-    const isLast = i === this.#n - 1;
-    numbers[place] = i < 0 ? -Infinity : t[i]!;
-    numbers[place + 1] = isBentAt(this.columns, i) ? -Infinity : isLast ? Infinity : t[i + 1]!;
-    numbers[place + 2] = x[i < 0 ? 0 : i]!;
-    numbers[place + 3] = i < 0 || isLast || shape[i]! === HOLD ? 0 : x[i + 1]! - x[i]!;
+  /** The point before the time that was read last, if the curve goes straight from there or holds; −1 before the first; −2 where it bends. */
+  get straight(): number {
+    return isBentAt(this.columns, this.#at) ? -2 : this.#at;
   }
 
   /** The first point after the time at a place among numbers, as an index; the length where there is none. */

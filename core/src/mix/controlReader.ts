@@ -147,16 +147,10 @@ export class ControlReader {
     if (found[FOUND.value]! > law.max) found[FOUND.value] = law.max;
   }
 
-  /**
-   * Leaves in its place the stretch on which the base that was read last goes straight (see {@link STRETCH}), which ends before it begins
-   * where there is none, or a trim or a sway is on it.
-   */
-  findStretch(stretches: Float64Array, at: number): void {
-    stretches[at + STRETCH.from] = -Infinity;
-    stretches[at + STRETCH.until] = this.#trim || this.#sway ? -Infinity : Infinity;
-    stretches[at + STRETCH.travel] = this.plan.rest;
-    stretches[at + STRETCH.rise] = 0;
-    if (this.#base && !this.#trim && !this.#sway) this.#base.stretchInto(stretches, at);
+  /** The point of its curve after which it was read last, if nothing else moves it and it goes straight from there; else see {@link STRETCH}. */
+  get stretch(): number {
+    if (this.#trim || this.#sway) return STRETCH.other;
+    return this.#base ? this.#base.straight : STRETCH.rest;
   }
 
   /** Finds the travel of the trim; whether there is any. */

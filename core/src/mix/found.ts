@@ -22,8 +22,8 @@ export const FOUND = {
   length: 8,
 } as const;
 
-/** Places in what is kept of a stretch on which a control goes straight, its ends in seconds: where it is at its beginning, and its rise. */
-export const STRETCH = { from: 0, until: 1, travel: 2, rise: 3, length: 4 } as const;
+/** Where a control that was read is, where it is not after a point of its curve: before the first; on a bend, or moved by more; at rest. */
+export const STRETCH = { first: -1, other: -2, rest: -3 } as const;
 
 /** The frame of what never comes. */
 export const NEVER = Infinity;

@@ -1,3 +1,4 @@
+import { Curve, SHAPE_CODE, columnsOf, type CurveColumns } from '../curve/index.js';
 import type { Frames, Seconds } from '../units/index.js';
 import { HAIR_FRAMES, type ControlReader } from './controlReader.js';
 import { FOUND, STRETCH } from './found.js';
@@ -10,8 +11,9 @@ import { ownValueInPlace } from './ownLaw.js';
  * its making.
  */
 export class ParamValues {
-  /** Of each, its stretch: see {@link STRETCH}. */
-  readonly #stretches: Float64Array;
+  /** Of each, the point of its curve that it is after: see {@link STRETCH}. */
+  readonly #after: Int32Array;
+  readonly #curves: readonly CurveColumns[];
   readonly #laws: readonly Float64Array[];
   readonly #found = new Float64Array(1);
 
@@ -20,8 +22,8 @@ export class ParamValues {
     readonly sampleRate: number,
   ) {
     this.#laws = readers.map(({ ownLaw }) => ownLaw);
-    this.#stretches = new Float64Array(STRETCH.length * readers.length);
-    for (let i = 0; i < readers.length; i++) this.#forget(i);
+    this.#curves = readers.map(({ plan }) => plan.curve ?? columnsOf(Curve.EMPTY, plan.law));
+    this.#after = new Int32Array(readers.length).fill(STRETCH.other);
   }
 
   /**
@@ -29,20 +31,18 @@ export class ParamValues {
    * there. `hands`: null where none is on any of them.
    */
   readInto(values: Float64Array, frame: Frames, hands: HandTable | null, standsIn: number): boolean {
-    const stretches = this.#stretches;
     const found = this.#found;
-    const t: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
+    const at: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
     let isOther = false;
     for (let i = 0; i < this.readers.length; i++) {
-      if (i === standsIn) continue;
-      const at = STRETCH.length * i;
-      const from = stretches[at + STRETCH.from]!;
-      const until = stretches[at + STRETCH.until]!;
-      if (!hands && t >= from && t < until) {
-        const rise = stretches[at + STRETCH.rise]!;
-        // Nothing moves it, and it has been read.
-        if (rise === 0) continue;
-        found[0] = stretches[at + STRETCH.travel]! + (rise * (t - from)) / (until - from);
+      const k = this.#after[i]!;
+      // At rest nothing moves it, and it has been read.
+      if (i === standsIn || (!hands && k === STRETCH.rest)) continue;
+      const { t, x, shape } = this.#curves[i]!;
+      const isLast = k === t.length - 1;
+      if (!hands && k >= STRETCH.first && (k < 0 || at >= t[k]!) && (isLast || at < t[k + 1]!)) {
+        if (k < 0 || isLast || shape[k] === SHAPE_CODE.hold || x[k] === x[k + 1]) continue;
+        found[0] = x[k]! + ((x[k + 1]! - x[k]!) * (at - t[k]!)) / (t[k + 1]! - t[k]!);
         ownValueInPlace(found, 0, this.#laws[i]!);
       } else this.#read(i, frame, hands);
       if (values[i] === found[0]) continue;
@@ -52,16 +52,11 @@ export class ParamValues {
     return isOther;
   }
 
-  /** Finds one by its reader, and keeps the stretch that it is on now. */
+  /** Finds one by its reader, and keeps where on its curve it is now. */
   #read(i: number, frame: Frames, hands: HandTable | null): void {
     const reader = this.readers[i]!;
     reader.readOwnValue(frame, hands);
     this.#found[0] = reader.found[FOUND.value]!;
-    if (hands) this.#forget(i);
-    else reader.findStretch(this.#stretches, STRETCH.length * i);
-  }
-
-  #forget(i: number): void {
-    this.#stretches[STRETCH.length * i + STRETCH.until] = -Infinity;
+    this.#after[i] = hands ? STRETCH.other : reader.stretch;
   }
 }

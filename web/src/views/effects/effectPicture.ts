@@ -45,6 +45,8 @@ export class EffectPicture {
   #scene: EffectScene;
   #drawn = '';
   #bins = new Float32Array(0);
+  /** The area of the spectrum that was read last, and when. */
+  #spectrum = new Path2D();
   #spectrumAt = -Infinity;
   readonly #history: { readonly atMs: number; readonly db: Db }[] = [];
 
@@ -55,6 +57,7 @@ export class EffectPicture {
   show(scene: EffectScene): void {
     this.#scene = scene;
     this.#drawn = '';
+    this.#spectrumAt = -Infinity;
   }
 
   isStale(nowMs: number): boolean {
@@ -98,17 +101,24 @@ export class EffectPicture {
   /** What of the channel's sound goes on behind its equaliser, as it leaves its inserts. */
   #drawSpectrum(ctx: CanvasRenderingContext2D, at: (place: Place) => readonly [number, number], nowMs: number): void {
     const { open, look } = this.#scene;
-    const { engine, session } = open;
-    if (!session.isMoving) return;
-    const { length, stepHz } = engine.spectrumShape;
-    if (this.#bins.length !== length) this.#bins = new Float32Array(length);
+    if (!open.session.isMoving) return;
     if (nowMs - this.#spectrumAt >= SPECTRUM.everyMs) {
-      engine.readSpectrum(this.#bins as Float32Array<ArrayBuffer>);
+      this.#spectrum = this.#readSpectrum(at);
       this.#spectrumAt = nowMs;
     }
+    ctx.fillStyle = look.ghost;
+    ctx.fill(this.#spectrum);
+  }
+
+  /** What goes on now, as an area. */
+  #readSpectrum(at: (place: Place) => readonly [number, number]): Path2D {
+    const { engine } = this.#scene.open;
+    const { length, stepHz } = engine.spectrumShape;
+    if (this.#bins.length !== length) this.#bins = new Float32Array(length);
+    engine.readSpectrum(this.#bins as Float32Array<ArrayBuffer>);
     const axis = logAxis('', 20, 20_000);
-    ctx.beginPath();
-    ctx.moveTo(...at({ x: 0, y: 0 }));
+    const area = new Path2D();
+    area.moveTo(...at({ x: 0, y: 0 }));
     const steps = 120;
     for (let i = 0; i <= steps; i++) {
       const hz = axis.to(i / steps);
@@ -118,12 +128,11 @@ export class EffectPicture {
         db = Math.max(db, this.#bins[k]!);
       const level = db + SPECTRUM.perOctave * Math.log2(hz / 1000);
       const y = (level - SPECTRUM.from) / (SPECTRUM.to - SPECTRUM.from);
-      ctx.lineTo(...at({ x: i / steps, y: Math.min(1, Math.max(0, y)) }));
+      area.lineTo(...at({ x: i / steps, y: Math.min(1, Math.max(0, y)) }));
     }
-    ctx.lineTo(...at({ x: 1, y: 0 }));
-    ctx.closePath();
-    ctx.fillStyle = look.ghost;
-    ctx.fill();
+    area.lineTo(...at({ x: 1, y: 0 }));
+    area.closePath();
+    return area;
   }
 
   /** The level that a compressor listens to, on its curve, and what it has held down over the last seconds. */
