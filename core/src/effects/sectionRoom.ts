@@ -32,7 +32,7 @@ export type SectionList = { readonly numbers: Float64Array; readonly place: numb
  * Where the list of an equaliser has what: 24 numbers each as they start, their slopes, as they end; three values of each band; the runs of its
  * pairs; the shape of each band, as its place in {@link BAND_SHAPES}; the sample rate.
  */
-export const EQUALISER_LIST = { values: 72, runs: 84, shapes: 148, sampleRate: 152 } as const;
+export const EQUALISER_LIST = { values: 72, shapes: 148, sampleRate: 152 } as const;
 /** Enough for any effect that is made of sections. */
 const LIST_LENGTH = 154;
 

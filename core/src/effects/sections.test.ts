@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
-import { parameterTableText, sectionResponse, settingTableText } from './index.js';
-import { RATE, impulse, magnitudeDb, through, type Values } from '../test/effects.js';
+import { GRID_FRAMES, parameterTableText, sectionResponse, settingTableText } from './index.js';
+import { RATE, impulse, magnitudeDb, silence, through, type Values } from '../test/effects.js';
 
 /** The magnitude by the note's own formulas, which the sound is not worked out with. */
 const formulaDb = (
@@ -63,6 +63,24 @@ describe('the equaliser has the magnitude of the note’s formulas, at twenty fr
     const noise = Float32Array.from({ length: 5000 }, (_, n) => Math.sin(n * n));
     expect(through('equaliser', { left: noise }).left).toEqual(noise);
   });
+});
+
+test('an equaliser that has come to its values from others sounds as one that had them from the start, to the last bit', () => {
+  const left = silence(0.5);
+  left[2 * GRID_FRAMES * 10] = 1;
+  const shapes = ['peak', 'lowShelf', 'highShelf', 'peak'];
+  const there: Values = { freq1: 90, gain1: 7, q1: 3, freq2: 700, gain2: -5, gain3: 4, q3: 2, freq4: 9000, gain4: -9 };
+  const before: Values = { freq1: 300, gain2: 12, freq3: 60, q4: 0.3 };
+  for (const block of [GRID_FRAMES, 48]) {
+    const moved = through('equaliser', {
+      settings: { shapes },
+      left,
+      block,
+      values: (n) => (n < 640 ? before : there),
+    });
+    expect(moved).toEqual(through('equaliser', { settings: { shapes }, left, values: () => there }));
+    expect(moved.left).not.toEqual(through('equaliser', { settings: { shapes }, left, values: () => before }).left);
+  }
 });
 
 describe('the filter has the magnitude of the note’s formulas, at twenty frequencies', () => {
