@@ -66,7 +66,7 @@ describe('the equaliser has the magnitude of the note’s formulas, at twenty fr
 });
 
 test('an equaliser that has come to its values from others sounds as one that had them from the start, to the last bit', () => {
-  const left = silence(0.5);
+  const left = silence(0.05);
   left[2 * GRID_FRAMES * 10] = 1;
   const shapes = ['peak', 'lowShelf', 'highShelf', 'peak'];
   const there: Values = { freq1: 90, gain1: 7, q1: 3, freq2: 700, gain2: -5, gain3: 4, q3: 2, freq4: 9000, gain4: -9 };
