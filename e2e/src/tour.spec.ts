@@ -140,6 +140,7 @@ test('the whole of it: two notes are listened to, and seven measure as open befo
   await holdUp(ride, 21, last[0], last[1]);
   await ride.stop();
   await page.keyboard.press('f');
+  await page.keyboard.press('0');
   await solved(page);
 
   await begin(page, 'Note 5');

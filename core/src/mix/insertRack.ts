@@ -1,255 +1,22 @@
-import equal from 'fast-deep-equal';
-import { Compressor, EFFECTS, GRID_FRAMES, type Effect, type EffectKernel } from '../effects/index.js';
+import { Compressor, EFFECTS } from '../effects/index.js';
 import { valueOf, type Frames } from '../units/index.js';
-import { ControlReader } from './controlReader.js';
-import { FOUND } from './found.js';
-import { type HandTable } from './hands.js';
+import type { HandTable } from './hands.js';
 import type { MixLoops } from './mixLoops.js';
-import { ParamValues } from './paramValues.js';
+import { NodeInsert } from './nodeInsert.js';
 import type { ControlPlan, InsertPlan, MixPlan, NodePlan } from './plan.js';
 
 /** A block of sound, and where it is. */
 export type Sound = Pick<MixLoops, 'inputLeft' | 'inputRight' | 'inputAt'>;
 
-/** An insert that is switched on or off comes and goes over so long. */
-const SWITCH_SEC = 0.002;
-
-/** One insert of a node: its effect, what its parameters are, whether it is on. */
-class Insert {
-  readonly kernel: EffectKernel;
-  readonly #effect: Effect;
-  readonly #params: readonly ControlReader[];
-  readonly #values: ParamValues;
-  readonly #on: ControlReader;
-  /** How much of it is heard, how far it is from there to where its switch has it, and by how much it may go a frame. */
-  readonly #heard = Float64Array.of(1, 1);
-  readonly #step: number;
-  readonly #dry: readonly [Float32Array, Float32Array];
-  /** The stretch between two lines of the grid that is under way. */
-  #from: Frames = 0;
-  #to: Frames = 0;
-  /** The frame after the last that was changed. */
-  #next: Frames = 0;
-  readonly #isStill: boolean;
-  #handsOn = false;
-  #isLeft = false;
-  /** It has just come: what it is given begins over that time, too, or its tail would begin with a click. */
-  #comes = false;
-  /** It was taken out: it goes over so long as it takes to switch it off. */
-  #goes = false;
-  #standsAt = 0;
-
-  constructor(
-    readonly plan: InsertPlan,
-    readonly sides: 1 | 2,
-    { controls, sampleRate }: MixPlan,
-    before: Insert | null,
-  ) {
-    const { effect, settings, params, on } = plan;
-    this.#effect = EFFECTS.get(effect)!;
-    const reader = (slot: number): ControlReader => new ControlReader(controls, slot, sampleRate);
-    this.#params = params.map(reader);
-    this.#values = new ParamValues(this.#params, sampleRate);
-    this.#on = reader(on);
-    this.#isStill = plan.standIn === null && [...this.#params, this.#on].every((one) => one.isStill);
-    this.#step = 1 / Math.round(SWITCH_SEC * sampleRate);
-    this.#dry = [new Float32Array(GRID_FRAMES), new Float32Array(GRID_FRAMES)];
-    this.kernel = before?.kernel ?? this.#effect.kernel({ sampleRate, sides, settings });
-    if (before) this.#heard.set(before.#heard);
-  }
-
-  /** What it adds is no part of what is dry. */
-  get rings(): boolean {
-    return this.#effect.rings;
-  }
-
-  /** Whether another one can go on with its sound. */
-  isLike({ slot, effect, settings }: InsertPlan, sides: 1 | 2): boolean {
-    return (
-      this.plan.slot === slot &&
-      this.plan.effect === effect &&
-      equal(this.plan.settings, settings) &&
-      this.sides === sides
-    );
-  }
-
-  reads(slots: ReadonlySet<number>): boolean {
-    return this.#on.reads(slots) || this.#params.some((one) => one.reads(slots));
-  }
-
-  /** Hands have done something: whether one is on it. */
-  heed(hands: HandTable): void {
-    const was = this.#handsOn;
-    this.#handsOn = this.#on.isInHand(hands);
-    for (let i = 0; i < this.#params.length && !this.#handsOn; i++) this.#handsOn = this.#params[i]!.isInHand(hands);
-    // One has just let go: where it is now has to be looked at once more.
-    if (was && !this.#handsOn) this.#isLeft = true;
-  }
-
-  /** Goes to a frame as if the song had come there by itself, all sound forgotten. */
-  locate(frame: Frames, hands: HandTable | null): void {
-    if (hands) this.heed(hands);
-    this.#read(frame, hands);
-    this.kernel.begin();
-    this.#sumTo(frame);
-    this.kernel.clear();
-    this.#on.readTravel(frame, false, hands);
-    this.#heard[0] = this.#on.found[FOUND.travel]! < 0.5 ? 0 : 1;
-    this.#turn(frame, hands, true);
-  }
-
-  /** Goes on at another frame with all that still sounds; its parameters go from where they were to where they are there. */
-  wrap(frame: Frames, hands: HandTable | null): void {
-    this.#halt();
-    this.#turn(frame, hands, true);
-  }
-
-  #halt(): void {
-    this.kernel.halt(Math.max(0, Math.min(this.#next, this.#to) - this.#from));
-  }
-
-  /** Comes in the midst of the song: heard from nothing on. */
-  come(frame: Frames, hands: HandTable | null): void {
-    this.locate(frame, hands);
-    this.#heard[0] = 0;
-    this.#comes = true;
-  }
-
-  /** Was taken out in the midst of the song: no hand or curve has a say in it any more. */
-  go(): void {
-    this.#goes = true;
-    this.#heard[1] = 0;
-  }
-
-  /** Has gone, at once. */
-  end(): void {
-    this.#heard[0] = 0;
-  }
-
-  /** Whether it was taken out, and has gone. */
-  get isGone(): boolean {
-    return this.#goes && this.#heard[0] === 0;
-  }
-
-  /** Takes the place of another plan's insert in the midst of the song. */
-  follow(before: Insert, frame: Frames, hands: HandTable | null): void {
-    before.#halt();
-    this.#turn(frame, hands, true);
-  }
-
-  /** Changes a block, which begins at a frame of the song. */
-  process(left: Float32Array, right: Float32Array, count: Frames, start: Frames, hands: HandTable | null): void {
-    for (let at = 0; at < count;) {
-      const frame = start + at;
-      if (frame === this.#to) this.#turn(frame, hands, false);
-      else if (frame > this.#to || frame < this.#from) {
-        // It was left out while all was silent.
-        this.#halt();
-        this.#turn(frame, hands, true);
-      }
-      const n = count - at < this.#to - frame ? count - at : this.#to - frame;
-      this.#through(left, right, at, n, frame - this.#from);
-      at += n;
-    }
-    this.#next = start + count;
-  }
-
-  #through(left: Float32Array, right: Float32Array, at: Frames, n: Frames, done: Frames): void {
-    const heard = this.#heard;
-    if (heard[0] === 1 && heard[1] === 1) return this.kernel.process(left, right, at, n, done);
-    const [dryLeft, dryRight] = this.#dry;
-    for (let i = 0; i < n; i++) dryLeft[i] = left[at + i]!;
-    if (this.sides === 2) for (let i = 0; i < n; i++) dryRight[i] = right[at + i]!;
-    if (this.#comes) this.#fadeIn(left, right, at, n);
-    this.kernel.process(left, right, at, n, done);
-    for (let i = 0; i < n; i++) {
-      const way = heard[1]! - heard[0]!;
-      const step = this.#step;
-      heard[0] = heard[0]! + (way > step ? step : way < -step ? -step : way);
-      const share = heard[0]!;
-      left[at + i] = dryLeft[i]! + (left[at + i]! - dryLeft[i]!) * share;
-      if (this.sides === 2) right[at + i] = dryRight[i]! + (right[at + i]! - dryRight[i]!) * share;
-    }
-  }
-
-  /** What comes in goes from nothing to all of it as it comes to be heard. */
-  #fadeIn(left: Float32Array, right: Float32Array, at: Frames, n: Frames): void {
-    const begun = this.#heard[0]!;
-    for (let i = 0; i < n; i++) {
-      const share = begun + this.#step * (i + 1);
-      if (share >= 1) {
-        this.#comes = false;
-        return;
-      }
-      left[at + i]! *= share;
-      if (this.sides === 2) right[at + i]! *= share;
-    }
-  }
-
-  /** Opens the stretch from a frame to the next line of the grid. */
-  #turn(frame: Frames, hands: HandTable | null, isJump: boolean): void {
-    this.#from = frame;
-    this.#next = frame;
-    this.#to = frame - (frame % GRID_FRAMES) + GRID_FRAMES;
-    const looks = !this.#goes && (isJump || !this.#isStill || this.#handsOn || this.#isLeft);
-    this.#isLeft = false;
-    let isOther = false;
-    if (looks) {
-      this.#on.readTravel(frame, false, hands);
-      this.#heard[1] = this.#on.found[FOUND.travel]! < 0.5 ? 0 : 1;
-      isOther = this.#read(this.#to, hands) || isJump;
-    }
-    this.kernel.turn(this.#to - frame, isOther);
-  }
-
-  /** Reads what all parameters are at a frame; whether any is other than it was. */
-  #read(frame: Frames, hands: HandTable | null): boolean {
-    const { standIn } = this.plan;
-    const { values } = this.kernel;
-    const isOther = this.#values.readInto(values, frame, this.#handsOn ? hands : null, standIn ? standIn.param : -1);
-    return this.#standIn(frame) || isOther;
-  }
-
-  /** Puts what stands in for a parameter in its place. */
-  #standIn(frame: Frames): boolean {
-    const { standIn } = this.plan;
-    if (!standIn) return false;
-    const { frames, values, param } = standIn;
-    if (frame < frames[this.#standsAt]!) this.#standsAt = 0;
-    while (this.#standsAt + 1 < frames.length && frames[this.#standsAt + 1]! <= frame) this.#standsAt++;
-    if (this.kernel.values[param] === values[this.#standsAt]) return false;
-    this.kernel.values[param] = values[this.#standsAt]!;
-    return true;
-  }
-
-  /** What the parameter that is summed has come to by a frame, by its curves. */
-  #sumTo(frame: Frames): void {
-    const { summed } = this.#effect;
-    if (summed === undefined) return;
-    const reader = this.#params[summed]!;
-    const { sum } = this.kernel;
-    sum[0] = 0;
-    reader.readOwnValue(0, null);
-    let was = reader.found[FOUND.value]!;
-    if (reader.isStill) sum[0] = was * frame;
-    else
-      for (let from = 0; from < frame; from += GRID_FRAMES) {
-        reader.readOwnValue(from + GRID_FRAMES, null);
-        const is = reader.found[FOUND.value]!;
-        const n = Math.min(GRID_FRAMES, frame - from);
-        sum[0] += n * was + (((is - was) / GRID_FRAMES) * n * (n - 1)) / 2;
-        was = is;
-      }
-    sum[0] /= reader.sampleRate;
-  }
-}
-
 /** The inserts of a node, one after the other. Allocates nothing after its making. */
 export class InsertRack {
-  readonly #inserts: readonly Insert[];
-  /** Those that were taken out and are still to be heard for a moment, and with them all, in the order in which they are gone through. */
-  readonly #going: readonly Insert[];
-  readonly #order: readonly Insert[];
+  readonly #inserts: readonly NodeInsert[];
+  /** Those that were taken out and are still to be heard for a moment. */
+  readonly #going: readonly NodeInsert[];
+  /** All, in the order in which they are gone through; and in which they will be, once those that have another place in it are aside. */
+  #order: readonly NodeInsert[];
+  readonly #ordered: readonly NodeInsert[];
+  readonly #moving: readonly NodeInsert[];
   /** Something in it has two sides, so that both have to be there. */
   readonly #isWide: boolean;
   /** So long after its input has ended it may still sound; −1: there is no telling. */
@@ -265,20 +32,24 @@ export class InsertRack {
     this.#inserts = plan.inserts.map((insert) => {
       if (EFFECTS.get(insert.effect)!.makesStereo) sides = 2;
       const was = before ? before.#like(insert, sides) : null;
-      return new Insert(insert, sides, mix, was);
+      return new NodeInsert(insert, sides, mix, was);
     });
-    const stays = new Set(this.#inserts.map(({ kernel }) => kernel));
     const all = before ? before.#order : [];
-    this.#going = all.filter((one) => !stays.has(one.kernel) && !one.isGone);
-    const order = [...this.#inserts];
-    for (const one of this.#going) order.splice(all.indexOf(one), 0, one);
-    this.#order = order;
+    const stayed = all.map(({ kernel }) => this.#inserts.find((one) => one.kernel === kernel));
+    this.#going = all.filter((one, i) => !stayed[i] && !one.isGone);
+    const ordered = [...this.#inserts];
+    for (const one of this.#going) ordered.splice(all.indexOf(one), 0, one);
+    this.#ordered = ordered;
+    const placed = this.#inserts.map((one) => stayed.indexOf(one));
+    const inPlace = new Set(longestRise(placed.filter((place) => place >= 0)));
+    this.#moving = this.#inserts.filter((_, i) => placed[i]! >= 0 && !inPlace.has(placed[i]!));
+    this.#order = this.#moving.length ? orderUntilThen(all, stayed, ordered) : ordered;
     this.#isWide = plan.isWide || this.#going.some((one) => one.sides === 2);
     this.#tail = tailOf(plan, mix.sampleRate);
     this.#silent = before ? before.#silent : this.#tail;
   }
 
-  #like(insert: InsertPlan, sides: 1 | 2): Insert | null {
+  #like(insert: InsertPlan, sides: 1 | 2): NodeInsert | null {
     return this.#inserts.find((one) => one.isLike(insert, sides)) ?? null;
   }
 
@@ -301,12 +72,21 @@ export class InsertRack {
     return this.#inserts.some((insert) => insert.reads(slots));
   }
 
+  /** Takes on the order that is to be, if there is another and nobody hears it come. */
+  #reorder(): void {
+    if (this.#order === this.#ordered) return;
+    for (let i = 0; i < this.#moving.length; i++) if (!this.#moving[i]!.isAside) return;
+    this.#order = this.#ordered;
+    for (let i = 0; i < this.#moving.length; i++) this.#moving[i]!.stepIn();
+  }
+
   heed(hands: HandTable): void {
     for (let i = 0; i < this.#inserts.length; i++) this.#inserts[i]!.heed(hands);
   }
 
   locate(frame: Frames, hands: HandTable | null): void {
     this.#silent = this.#tail;
+    this.#order = this.#ordered;
     for (const insert of this.#inserts) insert.locate(frame, hands);
     for (const insert of this.#going) insert.end();
   }
@@ -315,7 +95,10 @@ export class InsertRack {
     for (const insert of this.#order) insert.wrap(frame, hands);
   }
 
-  /** Goes on at a frame from the inserts of another plan: those that stay go on sounding, new ones come and others go over 2 ms. */
+  /**
+   * Goes on at a frame from the inserts of another plan: those that stay go on sounding, new ones come and others go over 2 ms; what
+   * has another place goes aside over 2 ms, and comes there over as long.
+   */
   follow(before: InsertRack | null, frame: Frames, hands: HandTable | null): void {
     for (const insert of this.#inserts) {
       if (hands) insert.heed(hands);
@@ -324,6 +107,7 @@ export class InsertRack {
       else insert.come(frame, hands);
     }
     for (const insert of this.#going) insert.go();
+    for (const insert of this.#moving) insert.stepAside();
   }
 
   /** Leaves what the compressor in a slot has held down most since the last time, and the level that it listens to, at a place and after it. */
@@ -358,6 +142,7 @@ export class InsertRack {
     sounds: boolean,
     isDry: boolean,
   ): boolean {
+    this.#reorder();
     if (sounds) this.#silent = 0;
     else {
       if (this.#tail >= 0 && this.#silent >= this.#tail && !this.#goesOn) return false;
@@ -375,6 +160,28 @@ export class InsertRack {
     return true;
   }
 }
+
+/** The order in which inserts are gone through until those that have another place are aside: that of before, new ones where they will be. */
+function orderUntilThen(
+  all: readonly NodeInsert[],
+  stayed: readonly (NodeInsert | undefined)[],
+  ordered: readonly NodeInsert[],
+): readonly NodeInsert[] {
+  const order = all.map((one, i) => stayed[i] ?? one).filter((one) => ordered.includes(one));
+  for (const [i, one] of ordered.entries()) if (!order.includes(one)) order.splice(i, 0, one);
+  return order;
+}
+
+/** The most numbers of a list, left where they are, that rise. */
+function longestRise(numbers: readonly number[]): readonly number[] {
+  const rises: (readonly number[])[] = [];
+  for (const [i, number] of numbers.entries())
+    rises.push([...longest(rises.filter((_, k) => numbers[k]! < number)), numbers[i]!]);
+  return longest(rises);
+}
+
+const longest = (lists: readonly (readonly number[])[]): readonly number[] =>
+  lists.reduce((most, one) => (one.length > most.length ? one : most), []);
 
 /** The most that a control comes to with nobody's hand on it, in its unit, and whether it moves. */
 function mostOf({ law, rest, curve, trim, sway }: ControlPlan): readonly [value: number, isMoving: boolean] {

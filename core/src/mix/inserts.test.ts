@@ -302,6 +302,63 @@ describe('hands and changes while it rolls', () => {
     on.change(applyEdit(added, { kind: 'insertOrder', channel: 'a', slots: ['fx', 'eq'] }).song);
     expect(loudest(on.roll(frames(0.5)))).toBeGreaterThan(0.05);
   });
+
+  test('another order comes without a click, nor does a repeat have one, and then it is as if it had always been so', () => {
+    const [echo, low, crush] = [insert('echo', 'delay'), insert('low', 'filter'), insert('crush', 'reducer')];
+    const lanes: Lanes = {
+      [id('mix', 'echo')]: { rest: 0.5 },
+      [id('time', 'echo')]: { rest: 20 },
+      [id('feedback', 'echo')]: { rest: 0 },
+      [id('cutoff', 'low')]: { rest: 250 },
+      [id('bits', 'crush')]: { rest: 3 },
+    };
+    const start = song([echo, low, crush], lanes);
+    const on = rolling(start);
+    on.roll(4840);
+    const slots = [
+      ['low', 'echo', 'crush'],
+      ['crush', 'echo', 'low'],
+      ['low', 'crush', 'echo'],
+    ];
+    for (const order of slots) {
+      const now = applyEdit(start, { kind: 'insertOrder', channel: 'a', slots: order }).song;
+      const other = mixed(now, TONE, 24_000);
+      // The values that the reducer leaves lie a quarter apart, and of whatever comes into it as much of them as the rest lets through.
+      const calm = Math.max(largestStep(on.heard.slice(-4800)), largestStep(other.subarray(19_200)));
+      const from = on.heard.length;
+      on.change(now);
+      on.roll(9600);
+      expect(largestStep(on.heard.slice(from - 1))).toBeLessThan(calm + loudest(on.heard) / 48);
+    }
+    const last = song([low, crush, echo], lanes);
+    const end = on.heard.length;
+    const whole = mixed(last, TONE, end);
+    for (let n = end - 2400; n < end; n++) expect(on.heard[n]).toBeCloseTo(whole[n]!, 5);
+  });
+
+  test('one insert put elsewhere takes nothing but itself aside; a second order that comes meanwhile is the one that stays', () => {
+    const of = (slots: readonly string[]): Song =>
+      song(
+        slots.map((slot) => insert(slot, 'filter')),
+        Object.fromEntries(slots.map((slot, i) => [id('cutoff', slot), { rest: 300 * (i + 1) }])),
+      );
+    const start = of(['one', 'two', 'three']);
+    const on = rolling(start);
+    on.roll(9600);
+    const order = (slots: readonly string[]): Song =>
+      applyEdit(start, { kind: 'insertOrder', channel: 'a', slots: [...slots] }).song;
+    // Filters are the same in any order: what is heard meanwhile is what the other two leave.
+    const two = loudest(mixed(of(['one', 'two']), TONE, 9600), 4800);
+    on.change(order(['three', 'one', 'two']));
+    expect(loudest(on.roll(384))).toBeLessThan(two * 1.02);
+    on.change(order(['one', 'three', 'two']));
+    on.roll(128);
+    on.change(order(['two', 'one', 'three']));
+    on.roll(4800);
+    const end = on.heard.length;
+    const whole = mixed(start, TONE, end);
+    for (let n = end - 1200; n < end; n++) expect(on.heard[n]).toBeCloseTo(whole[n]!, 4);
+  });
 });
 
 describe('a compressor with a key', () => {

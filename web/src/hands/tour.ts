@@ -263,7 +263,7 @@ const TOUR: readonly TourStep[] = [
     title: 'Note 9: the Pump house rumbles in Verse 2',
     will: 'Every parameter of an insert is a lane: its filter is ridden as a level is, and goes back by itself. A high pass at 20 Hz takes nothing away.',
     acts: [
-      '3: the Pump house in touch; its filter’s cutoff is in hand',
+      '3: the Pump house in touch, and its trim off (0, where it is on); its filter’s cutoff is in hand',
       'Alt+Shift+E shows the filter with the room’s sound behind it: drag its cap, or hold T and press ↑',
       'Space, and ride it up to about 90 Hz through Verse 2; let go as the verse ends',
       'Space stops. B: before and after',
