@@ -92,8 +92,8 @@ export class NodeInsert {
   /** Hands have done something: whether one is on it. */
   heed(hands: HandTable): void {
     const was = this.#handsOn;
-    this.#handsOn = this.#on.isInHand(hands);
-    for (let i = 0; i < this.#params.length && !this.#handsOn; i++) this.#handsOn = this.#params[i]!.isInHand(hands);
+    const isHeld = this.#values.heed(hands);
+    this.#handsOn = isHeld || this.#on.isInHand(hands);
     // One has just let go: where it is now has to be looked at once more.
     if (was && !this.#handsOn) this.#isLeft = true;
   }

@@ -1,7 +1,7 @@
 import { quickExpInPlace, type Law } from '../units/index.js';
 
 /** Places in the numbers of a law with a range of its own: where its throw begins, how far it goes, and whether that is a logarithm. */
-const OWN_LAW = { low: 0, reach: 1, isLog: 2, length: 3 } as const;
+export const OWN_LAW = { low: 0, reach: 1, isLog: 2, length: 3 } as const;
 
 /** A law as numbers; of one without a range of its own the value is the travel. */
 export function ownLawOf(law: Law): Float64Array {
@@ -12,12 +12,12 @@ export function ownLawOf(law: Law): Float64Array {
   return numbers;
 }
 
-/** The travel at a place among numbers becomes its value, in place: for the audio thread (see {@link FOUND}). */
-export function ownValueInPlace(numbers: Float64Array, at: number, law: Float64Array): void {
-  numbers[at]! *= law[OWN_LAW.reach]!;
-  if (law[OWN_LAW.isLog] === 0) numbers[at]! += law[OWN_LAW.low]!;
+/** The travel at a place among numbers becomes its value, in place, by the law from a place on among others: for the audio thread (see {@link FOUND}). */
+export function ownValueInPlace(numbers: Float64Array, at: number, laws: Float64Array, law: number): void {
+  numbers[at]! *= laws[law + OWN_LAW.reach]!;
+  if (laws[law + OWN_LAW.isLog] === 0) numbers[at]! += laws[law + OWN_LAW.low]!;
   else {
     quickExpInPlace(numbers, at);
-    numbers[at]! *= law[OWN_LAW.low]!;
+    numbers[at]! *= laws[law + OWN_LAW.low]!;
   }
 }

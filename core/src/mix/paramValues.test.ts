@@ -73,6 +73,7 @@ test('parameters read all at once are what each is by its own reader, to the las
       for (const { frame: jump, hand } of asks) {
         frame = jump ?? frame + 64;
         if (hand) hands.hold(slots[hand.param]!, false, hand.x);
+        expect(read.heed(hands)).toBe(hand !== null);
         const before = values.slice();
         const isOther = read.readInto(values, frame, hand ? hands : null, -1);
         for (const reader of own) reader.readOwnValue(frame, hand ? hands : null);
