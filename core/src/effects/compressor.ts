@@ -43,17 +43,16 @@ function reduceInPlace(own: Float64Array): void {
   else own[OVER] = 2 * over >= knee ? share * over : (share * into * into) / (2 * knee);
 }
 
-/** How far a compressor holds a steady level down, in dB: its static curve, without make-up and mix. */
-export function heldDownOf(level: Db, { threshold, ratio, knee }: StaticCurve): Db {
-  const own = Float64Array.from({ length: OVER + 3 });
-  own[OVER] = level - threshold;
-  own[OVER + 1] = 1 - 1 / ratio;
-  own[OVER + 2] = knee;
+/** What of a compressor's parameters a steady level goes by. */
+export type StaticCurve = { readonly [Param in 'threshold' | 'ratio' | 'knee' | 'makeup' | 'mix']: number };
+
+/** What becomes of a steady level, make-up and mix included. */
+export function compressedLevel(level: Db, { threshold, ratio, knee, makeup, mix }: StaticCurve): Db {
+  const own = new Float64Array(OVER + 3);
+  own.set([level - threshold, 1 - 1 / ratio, knee], OVER);
   reduceInPlace(own);
-  return own[OVER];
+  return level + DB_BY_LOG * Math.log(1 - mix + mix * Math.exp((makeup - own[OVER]!) / DB_BY_LOG));
 }
-/** What of a compressor's parameters its static curve goes by. */
-export type StaticCurve = { readonly threshold: Db; readonly ratio: number; readonly knee: Db };
 
 /** Feed-forward, smoothed in dB by the smooth branching detector of the same paper (eq. 17). */
 export class Compressor extends EffectKernel {

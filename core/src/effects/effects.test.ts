@@ -11,7 +11,7 @@ import {
   through,
   type Values,
 } from '../test/effects.js';
-import { Compressor, EFFECTS, defaultsOf } from './index.js';
+import { Compressor, EFFECTS, compressedLevel, defaultsOf } from './index.js';
 
 const steady = (values: Values) => () => values;
 const db = (gain: number): number => 20 * Math.log10(gain);
@@ -34,6 +34,16 @@ describe('the compressor', () => {
       const out = through('compressor', { left, values: steady({ ...set, release: 500, makeup: 3 }) }).left;
       const gain = db(peak(out, frames(0.8)) / peak(left, frames(0.8)));
       expect(Math.abs(gain - (curve(level, set) - level + 3))).toBeLessThan(0.1);
+      expect(compressedLevel(level, { ...set, makeup: 3, mix: 1 })).toBeCloseTo(curve(level, set) + 3, 9);
+    }
+  });
+
+  test('says what becomes of a steady level as it does it, dry sound mixed in', () => {
+    for (const mix of [0, 0.35, 0.8]) {
+      const set = { threshold: -24, ratio: 8, knee: 3, makeup: 2, mix };
+      const left = sine(500, 1, 10 ** (-6 / 20));
+      const out = through('compressor', { left, values: steady({ ...set, release: 500 }) }).left;
+      expect(Math.abs(db(peak(out, frames(0.8))) - compressedLevel(-6, set))).toBeLessThan(0.1);
     }
   });
 

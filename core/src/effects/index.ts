@@ -1,7 +1,7 @@
 export type { Effect, EffectParam, EffectSettings, KernelOf } from './effect.js';
 export type { Choice, Setting } from './setting.js';
 export { EffectKernel, GRID_FRAMES } from './kernel.js';
-export { Compressor, heldDownOf } from './compressor.js';
+export { Compressor, compressedLevel } from './compressor.js';
 export { sectionResponse, type Response } from './magnitude.js';
 export { parameterTableText, settingTableText } from './effectTable.js';
 export { EFFECTS, defaultsOf, settingsWrong } from './registry.js';

@@ -1,4 +1,4 @@
-import { EFFECTS, heldDownOf } from '@sure-hand/core/effects';
+import { EFFECTS, compressedLevel } from '@sure-hand/core/effects';
 import { clamp, dbOfGain } from '@sure-hand/core/units';
 import {
   along,
@@ -80,12 +80,14 @@ const OUT_DB = { from: -60, to: 12 } as const;
 const levelIn = evenAxis('threshold', IN_DB.from, IN_DB.to);
 const levelOut = evenAxis('', OUT_DB.from, OUT_DB.to);
 /** What comes out of a steady level, in dB. */
-export function compressed({ value }: Pick<EffectNow, 'value'>, level: number): number {
-  const down = heldDownOf(level, { threshold: value('threshold'), ratio: value('ratio'), knee: value('knee') });
-  const wet = value('makeup') - down;
-  const mix = value('mix');
-  return level + 20 * Math.log10(1 - mix + mix * 10 ** (wet / 20));
-}
+export const compressed = ({ value }: Pick<EffectNow, 'value'>, level: number): number =>
+  compressedLevel(level, {
+    threshold: value('threshold'),
+    ratio: value('ratio'),
+    knee: value('knee'),
+    makeup: value('makeup'),
+    mix: value('mix'),
+  });
 /** Along its right edge a ratio lies as its own throw does, the gentlest above. */
 const ratio = {
   param: 'ratio',

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { applyEdit } from '@sure-hand/core/edits';
-import { EFFECTS, defaultsOf, heldDownOf } from '@sure-hand/core/effects';
+import { EFFECTS, defaultsOf } from '@sure-hand/core/effects';
 import { PassRecorder } from '@sure-hand/core/pass';
 import { insertWithDefaults, layerLaw, type ControlId, type Song } from '@sure-hand/core/song';
 import { travelOf, valueOf } from '@sure-hand/core/units';
@@ -75,7 +75,6 @@ describe('the picture of an effect', () => {
     const of = (more: object = {}): Pick<EffectNow, 'value'> => nowOf('compressor', { ...values, ...more });
     expect(compressed(of(), -10)).toBeCloseTo(-10 - 15 + 6, 9);
     expect(compressed(of(), -40)).toBeCloseTo(-34, 9);
-    expect(heldDownOf(-10, { threshold: -30, ratio: 4, knee: 0 })).toBeCloseTo(15, 12);
     const half = compressed(of({ mix: 0.5, makeup: 0 }), -10);
     expect(half).toBeCloseTo(-10 + 20 * Math.log10(0.5 + 0.5 * 10 ** (-15 / 20)), 9);
   });
