@@ -139,7 +139,7 @@ export default ts.config(
     rules: { 'import-x/no-restricted-paths': 'off' },
   },
   {
-    files: ['web/src/**/*.tsx'],
+    files: ['web/src/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },

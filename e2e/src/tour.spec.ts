@@ -73,6 +73,20 @@ async function throwWord(ride: RidePage, song: Song): Promise<void> {
   await solved(ride.page);
 }
 
+/** With the picture of the last step's filter open, what the tour says, the picture, and the cap on the line are seen whole. */
+async function inSight(page: Page, ride: RidePage): Promise<void> {
+  await begin(page, 'Note 9');
+  await page.keyboard.press('Alt+Shift+E');
+  const picture = page.getByRole('dialog', { name: 'Filter of Pump house' });
+  const [words, over] = [(await tour(page).boundingBox())!, (await picture.boundingBox())!];
+  expect(over.x + over.width).toBeLessThan(words.x);
+  await expect.poll(async () => (await ride.cap('pump-house')).y).toBeLessThan(over.y - 20);
+  const row = (await page.getByTestId('row-pump-house').boundingBox())!;
+  expect(row.y + row.height).toBeLessThanOrEqual(over.y + 1);
+  await page.keyboard.press('Escape');
+  await expect(picture).toHaveCount(0);
+}
+
 test('it is offered on a first start, gone through at the real controls, left at any time, and never shown again unless asked', async ({
   page,
   demo,
@@ -86,6 +100,8 @@ test('it is offered on a first start, gone through at the real controls, left at
   for (let i = 0; i < 5; i++) await act(page, 'Next');
   await begin(page, 'Note 6');
   await throwWord(demo, (await demo.app.song()).song);
+  await act(page, 'Next');
+  await inSight(page, demo);
   await act(page, 'Leave the tour');
   await expect(tour(page)).toHaveCount(0);
   await page.reload();

@@ -7,6 +7,7 @@ import {
   addedInsert,
   copiedInsert,
   insertRows,
+  isPictured,
   movedInsert,
   settingChanged,
   settingWord,
@@ -48,4 +49,12 @@ test('settings are chosen by words; a copy goes to another channel with its curv
   const copied = after(ridden, copiedInsert(voice(ridden), voice(ridden).inserts[0]!, 'fiddle'));
   expect(slots(copied, 'fiddle')).toEqual(['filter']);
   expect(copied.lanes['fiddle/insert/filter/cutoff']!.rest).toBe(900);
+});
+
+test('a throw stands in its picture, not in its way: while an insert’s is open, for what is in it', () => {
+  const cutoff = 'voice/insert/filter/cutoff';
+  expect(isPictured({ what: 'effect' }, cutoff)).toBe(true);
+  expect(isPictured({ what: 'effect' }, 'voice/level')).toBe(false);
+  expect(isPictured({ what: 'inserts' }, cutoff)).toBe(false);
+  expect(isPictured(null, cutoff)).toBe(false);
 });

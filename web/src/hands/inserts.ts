@@ -12,6 +12,7 @@ import {
   type ControlId,
   type Insert,
 } from '@sure-hand/core/song';
+import type { Asked } from './asked.js';
 
 /** Every effect by the name that a document calls it, and what it is called. */
 export const EFFECT_CHOICES: readonly { readonly value: string; readonly label: string }[] = [...EFFECTS].map(
@@ -92,6 +93,10 @@ export function insertNamed(id: ControlId | null): { readonly channel: ChannelKe
   const [channel, what, slot] = id?.split('/') ?? [];
   return channel && what === 'insert' && slot ? { channel, slot } : null;
 }
+
+/** Whether the picture of an insert is open and shows a control: its throw is there, and would stand in the picture's way. */
+export const isPictured = (asked: Asked | null, id: ControlId | null): boolean =>
+  asked?.what === 'effect' && insertNamed(id) !== null;
 
 /** The inserts of a channel whose effects this program knows, in their order. */
 export const insertRows = (song: Parameters<typeof controlsOfChannel>[0], channel: Channel): readonly InsertRow[] =>

@@ -159,7 +159,7 @@ export class DeskPicture {
     scale: RideScale,
     { recorder, heard, position, breath }: Moment,
   ): void {
-    const { look, map, inHand } = this.#scene;
+    const { look, map } = this.#scene;
     ctx.save();
     ctx.beginPath();
     ctx.rect(RIDE.meterPx, row.top, scale.width - RIDE.meterPx, row.height);
@@ -173,7 +173,12 @@ export class DeskPicture {
     const take = recorder.roll?.take(row.control, lane.layer);
     const span = { rows: [row], scale, look };
     if (take)
-      drawTake(ctx, { ...span, recorder, heard, position, inHand, breath, top: 0, bottom: row.height }, lane, take);
+      drawTake(
+        ctx,
+        { ...span, recorder, heard, position, thrown: null, breath, top: 0, bottom: row.height },
+        lane,
+        take,
+      );
     else drawRestingCurve(ctx, { ...span, song: heard, from: RIDE.meterPx, to: scale.width }, row);
     ctx.restore();
   }

@@ -1,13 +1,4 @@
-import {
-  startTransition,
-  useEffect,
-  useLayoutEffect,
-  useMemo,
-  useReducer,
-  useRef,
-  useState,
-  type ReactNode,
-} from 'react';
+import { startTransition, useEffect, useMemo, useReducer, useRef, useState, type ReactNode } from 'react';
 import { channelNamed, controlId, controlsOf, type Song } from '@sure-hand/core/song';
 import { familyOf, isFiltering } from '../../hands/laneFilter.js';
 import { useElementSize } from '@mantine/hooks';
@@ -21,7 +12,9 @@ import { HEAD_PX, foldToggled, headsDrawn, lanesChosen, wholeShown, zoomed } fro
 import { RideCanvas } from './RideCanvas.js';
 import { LaneHead } from './LaneHead.js';
 import { LookedAt } from './LookedAt.js';
+import { useCovered, useKeepInSight, useKeepStill } from './keepInSight.js';
 import { NumbersPanel } from './NumbersPanel.js';
+import { runningScale } from './rideScale.js';
 import { RowHead } from './RowHead.js';
 import { SongStrip } from './SongStrip.js';
 import {
@@ -33,7 +26,6 @@ import {
   layRows,
   rowsNear,
   sameTall,
-  steadyRow,
   type ChannelRow,
   type RideRow,
   type TallRows,
@@ -110,7 +102,14 @@ export function Ride(): ReactNode {
     zoom: (sec) => dispatch(sec >= song.length ? wholeShown(song.length) : zoomed(sec)),
   });
   useKeepStill(scroller, scrolled, rows, tall.inHand);
-  useKeepInSight(scroller, scrolled, { rows, tall: tall.inHand, inHand: view.inHand, height });
+  const covered = useCovered(scroller, view.headPx + runningScale(0, width - view.headPx, view.secPerScreen).lineX);
+  useKeepInSight(scroller, scrolled, {
+    rows,
+    tall: tall.inHand,
+    inHand: view.inHand,
+    room: height && height - RIDE.rulerPx - covered,
+    covered,
+  });
   const rowsHeight = heightOf(rows);
   return (
     <>
@@ -125,7 +124,7 @@ export function Ride(): ReactNode {
               setBand(bandOf(scrolled.current));
             }}
           >
-            <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx, height) }}>
+            <div className="ride-rows" style={{ height: Math.max(rowsHeight + RIDE.rulerPx + covered, height) }}>
               <Heads rows={rowsNear(rows, { band, room: height || USUAL_ROOM_PX, inHand: tall.inHand })} />
               {width > 0 && (
                 <div className="ride-canvas" style={{ left: view.headPx }}>
@@ -259,58 +258,4 @@ function useWheel(
     at.addEventListener('wheel', wheel, { passive: false });
     return () => at.removeEventListener('wheel', wheel);
   }, [scroller]);
-}
-
-/** Keeps what is looked at where it is as rows grow and shrink, as after a pass. */
-function useKeepStill(
-  scroller: { readonly current: HTMLDivElement | null },
-  scrolled: { current: number },
-  rows: readonly RideRow[],
-  inHand: string | null,
-): void {
-  const before = useRef({ rows, inHand });
-  useLayoutEffect(() => {
-    const was = before.current;
-    before.current = { rows, inHand };
-    const at = scroller.current;
-    if (!at || was.rows === rows || was.inHand !== inHand) return;
-    const steady = steadyRow(was.rows, inHand, scrolled.current, at.clientHeight - RIDE.rulerPx);
-    const now = rows.find((row) => row.kind === 'channel' && row.isHead && row.channel.key === steady?.channel.key);
-    if (!steady || !now || now.top === steady.top) return;
-    at.scrollTop = scrolled.current + now.top - steady.top;
-    scrolled.current = at.scrollTop;
-  }, [scroller, scrolled, rows, inHand]);
-}
-
-/** Scrolls the row in hand into sight when another one comes into hand. */
-function useKeepInSight(
-  scroller: { readonly current: HTMLDivElement | null },
-  scrolled: { readonly current: number },
-  {
-    rows,
-    tall,
-    inHand,
-    height,
-  }: {
-    readonly rows: readonly RideRow[];
-    readonly tall: string | null;
-    readonly inHand: string | null;
-    readonly height: number;
-  },
-): void {
-  const isMeasured = height > 0;
-  const own = rows.filter((one) => one.kind === 'channel' && one.channel.key === tall);
-  // Of lanes that are open below each other it is the one in hand.
-  const lane = own.length > 1 ? inHand : null;
-  useEffect(() => {
-    const at = scroller.current;
-    const row = own.find((one) => one.kind === 'channel' && one.control === lane) ?? own[0];
-    if (!at || !row || !isMeasured) return;
-    const room = height - RIDE.rulerPx;
-    // The browser is not asked where it stands: it would have to lay out the whole view first.
-    if (row.top < scrolled.current) at.scrollTop = row.top;
-    else if (row.top + row.height > scrolled.current + room) at.scrollTop = row.top + row.height - room;
-    // Only when another row comes into hand: not as heights change under one's eyes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [tall, lane, isMeasured]);
 }

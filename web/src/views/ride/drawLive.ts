@@ -21,7 +21,8 @@ export type LiveScene = {
   readonly scale: RideScale;
   readonly look: Look;
   readonly position: Seconds;
-  readonly inHand: ControlId | null;
+  /** The control whose throw stands beside its cap while a hand is on it. */
+  readonly thrown: ControlId | null;
   /** Slow breathing of what is poised, 0 … 1. */
   readonly breath: number;
   readonly top: number;
@@ -136,17 +137,17 @@ function drawScaleWords(
 }
 
 function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes: readonly DrawnLane[]): void {
-  const { recorder, inHand, position, scale, look, top, bottom, rows } = scene;
-  const i = rows.findIndex((row) => row.control === inHand);
-  if (i < 0 || !inHand || !recorder.touched.includes(inHand)) return;
+  const { recorder, thrown, position, scale, look, top, bottom, rows } = scene;
+  const i = rows.findIndex((row) => row.control === thrown);
+  if (i < 0 || !thrown || !recorder.touched.includes(thrown)) return;
   const lane = lanes[i]!;
   const { control, layer, law } = lane;
   const shown = layerScale(control, layer);
-  const value = heardCap(recorder, scene.heard, inHand, position);
-  const doing = recorder.doing(inHand, position);
+  const value = heardCap(recorder, scene.heard, thrown, position);
+  const doing = recorder.doing(thrown, position);
   const isTrim = layer === 'trim';
-  const reason = recorder.refusalOf(inHand);
-  const does = handDoes(recorder, inHand);
+  const reason = recorder.refusalOf(thrown);
+  const does = handDoes(recorder, thrown);
   drawThrow(ctx, {
     x: scale.lineX,
     y: yOfValue(recorder.song, lane, position, value),
@@ -157,14 +158,14 @@ function drawThrowInHand(ctx: CanvasRenderingContext2D, scene: LiveScene, lanes:
       marks: throwMarks(shown, shown.marks),
       travel: travelOf(law, value),
       value: shown.print(value),
-      result: isTrim ? printDb(withTrimAt(recorder.song, inHand, value, position)) : null,
+      result: isTrim ? printDb(withTrimAt(recorder.song, thrown, value, position)) : null,
       refusal:
         does === 'rests'
           ? 'Sets where it rests'
           : does === 'aside'
             ? 'Held aside'
             : recorder.roll && reason
-              ? refusalWords(recorder.song, inHand, reason)
+              ? refusalWords(recorder.song, thrown, reason)
               : null,
       name: `${rows[i]!.channel.name} · ${control.name.toLowerCase()}${isTrim ? ' trim' : ''}`,
       writes: doing.what === 'hand' && doing.writes,

@@ -4,6 +4,7 @@ import type { ControlId, Song } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { freshSpans } from '../../hands/carrying.js';
+import { isPictured } from '../../hands/inserts.js';
 import { layerOf, pickedAsHeard, timesPicked, type Picked } from '../../hands/picking.js';
 import type { OpenSong } from '../../open/openSong.js';
 import type { Look } from '../../parts/look.js';
@@ -212,8 +213,9 @@ export class LanePicture {
     drawNowLine(ctx, scale, look, RIDE.rulerPx - top, bottom);
     drawCarryHandles(ctx, this.freshHandles(visible), look, scale);
     held.draw(ctx, scale, look, false);
+    const thrown = isPictured(store.getState().view.asked, inHand) ? null : inHand;
     const breath = 0.5 + 0.5 * Math.sin(performance.now() / 500);
-    const live = { recorder, heard: heardSong, rows: visible, scale, look, position, inHand, breath };
+    const live = { recorder, heard: heardSong, rows: visible, scale, look, position, thrown, breath };
     drawLive(ctx, { ...live, top: RIDE.rulerPx - top, bottom });
   }
 
