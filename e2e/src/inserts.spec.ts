@@ -1,4 +1,4 @@
-import { controlOf, type Insert, type Song } from '@sure-hand/core/song';
+import { controlOf, laneOf, ownValueAt, type Insert, type Song } from '@sure-hand/core/song';
 import { expect, test } from './app.js';
 
 const insertsOf = (song: Song, key: string): readonly Insert[] => song.channels.find((one) => one.key === key)!.inserts;
@@ -64,6 +64,18 @@ test('a filter is inserted by keys, ridden like any lane, copied with its curve,
     .poll(async () => insertsOf((await app.song()).song, 'fiddle').map(({ slot }) => slot))
     .toEqual(['filter']);
   expect((await app.song()).song.lanes['fiddle/insert/filter/cutoff']!.points.length).toBe(written.length);
+  // Once more, without: it rests as it stands at the line.
+  const at = await ride.heard();
+  const stands = ownValueAt((await app.song()).song, CUTOFF, at).base;
+  await sheet.getByText('Copies as at the line').click();
+  await sheet.getByRole('combobox', { name: 'Copy Filter as at the line to' }).click();
+  await page.getByRole('option', { name: 'Frame drum', exact: true }).click();
+  await expect
+    .poll(async () => insertsOf((await app.song()).song, 'frame-drum').map(({ slot }) => slot))
+    .toEqual(['filter']);
+  const copied = laneOf((await app.song()).song, 'frame-drum/insert/filter/cutoff');
+  expect(copied.points).toHaveLength(0);
+  expect(Math.abs(copied.rest / stands - 1)).toBeLessThan(1e-3);
   await sheet.getByRole('button', { name: 'Equaliser on' }).click();
   await expect.poll(async () => (await app.song()).song.lanes['lead/insert/equaliser/on']?.rest).toBe(0);
   await sheet.getByRole('button', { name: 'Take Filter out' }).click();

@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, NumberInput, Select, Text } from '@mantine/core';
+import { ActionIcon, Button, Group, NumberInput, SegmentedControl, Select, Text } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconTrash, IconWaveSine } from '@tabler/icons-react';
 import { nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import {
@@ -15,6 +15,7 @@ import {
   EFFECT_CHOICES,
   addedInsert,
   copiedInsert,
+  insertCopiedAt,
   insertRows,
   movedInsert,
   settingChanged,
@@ -29,7 +30,7 @@ import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js'
 import { askedFor, didSomething, takenInHand } from '../store/viewSlice.js';
 import { useTry } from './useTry.js';
 
-/** The inserts of the channel in hand, in their order: added, switched, chosen, moved, copied with their curves, taken out. */
+/** The inserts of the channel in hand, in their order: added, switched, chosen, moved, copied with their curves or without, taken out. */
 export function InsertsSheet({ onClose }: { readonly onClose: () => void }): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const { inHand } = useViewParts('inHand');
@@ -50,6 +51,7 @@ export function InsertsSheet({ onClose }: { readonly onClose: () => void }): Rea
 function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNode {
   const dispatch = useAppDispatch();
   const [wrong, tryIt] = useTry(song);
+  const [copies, setCopies] = useState<Copies>('curves');
   const make = (edit: Edit | null): void => {
     if (edit && tryIt(edit)) dispatch(didSomething(`${nameOfEdit(song, edit, null)}. Undo takes it back.`));
   };
@@ -60,7 +62,7 @@ function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNo
       {rows.length ? (
         <ol className="insert-rows">
           {rows.map((row) => (
-            <OneInsert key={row.insert.slot} song={song} channel={channel} row={row} make={make} />
+            <OneInsert key={row.insert.slot} song={song} channel={channel} row={row} copies={copies} make={make} />
           ))}
         </ol>
       ) : (
@@ -68,7 +70,7 @@ function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNo
           Nothing is inserted yet. Every parameter of what is becomes a lane that is ridden like any other.
         </Text>
       )}
-      <Group gap="xs" align="flex-end">
+      <Group gap="xs" align="flex-end" justify="space-between">
         <Select
           size="xs"
           w={190}
@@ -79,6 +81,15 @@ function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNo
           data={EFFECT_CHOICES}
           onChange={(effect) => effect && make(addedInsert(channel, effect))}
         />
+        {rows.length > 0 && (
+          <SegmentedControl
+            size="xs"
+            aria-label="What a copy brings"
+            value={copies}
+            data={COPIES}
+            onChange={(to) => setCopies(to as Copies)}
+          />
+        )}
       </Group>
       {wrong && (
         <Text fz="sm" role="alert" className="trouble" mt={4}>
@@ -89,6 +100,13 @@ function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNo
   );
 }
 
+/** What a copy of an insert brings: its curves, or only where its parameters are at the line, to rest there. */
+type Copies = 'curves' | 'line';
+const COPIES: { value: Copies; label: string }[] = [
+  { value: 'curves', label: 'Copies with curves' },
+  { value: 'line', label: 'Copies as at the line' },
+];
+
 const SMALL = { variant: 'subtle', color: 'gray', size: 'sm' } as const;
 type RowProps = {
   readonly song: Song;
@@ -97,7 +115,7 @@ type RowProps = {
   readonly make: (edit: Edit | null) => void;
 };
 
-function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
+function OneInsert({ song, channel, row, copies, make }: RowProps & { readonly copies: Copies }): ReactNode {
   const { control } = useMoment();
   const dispatch = useAppDispatch();
   const { insert, name, on, first } = row;
@@ -145,7 +163,7 @@ function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
         >
           <IconWaveSine size={14} />
         </ActionIcon>
-        <CopyTo song={song} channel={channel} row={row} make={make} />
+        <CopyTo song={song} channel={channel} row={row} copies={copies} make={make} />
         <ActionIcon {...SMALL} aria-label={`Take ${name} out`} onClick={() => make(withoutInsert(channel, insert))}>
           <IconTrash size={14} />
         </ActionIcon>
@@ -155,18 +173,23 @@ function OneInsert({ song, channel, row, make }: RowProps): ReactNode {
   );
 }
 
-/** A copy with its curves; chosen, it is made. */
-function CopyTo({ song, channel, row, make }: RowProps): ReactNode {
+/** A copy; where it goes chosen, it is made. */
+function CopyTo({ song, channel, row, copies, make }: RowProps & { readonly copies: Copies }): ReactNode {
+  const { control } = useMoment();
+  const copied = (to: string): Edit =>
+    copies === 'curves'
+      ? copiedInsert(channel, row.insert, to)
+      : insertCopiedAt(song, channel, row.insert, to, control.position);
   return (
     <Select
       size="xs"
       w={130}
       searchable
-      aria-label={`Copy ${row.name} with its curves to`}
+      aria-label={`Copy ${row.name} ${copies === 'curves' ? 'with its curves' : 'as at the line'} to`}
       placeholder="Copy to…"
       value={null}
       data={song.channels.filter(carriesAudio).map(({ key, name }) => ({ value: key, label: name }))}
-      onChange={(to) => to && make(copiedInsert(channel, row.insert, to))}
+      onChange={(to) => to && make(copied(to))}
     />
   );
 }

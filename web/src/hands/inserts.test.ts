@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { linePoint } from '@sure-hand/core/curve';
 import { applyEdit, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { channelOf, settingsOf, type Channel, type Song } from '@sure-hand/core/song';
 import { testSong } from '../test/songs.js';
@@ -6,6 +7,7 @@ import {
   EFFECT_CHOICES,
   addedInsert,
   copiedInsert,
+  insertCopiedAt,
   insertRows,
   isPictured,
   movedInsert,
@@ -49,6 +51,19 @@ test('settings are chosen by words; a copy goes to another channel with its curv
   const copied = after(ridden, copiedInsert(voice(ridden), voice(ridden).inserts[0]!, 'fiddle'));
   expect(slots(copied, 'fiddle')).toEqual(['filter']);
   expect(copied.lanes['fiddle/insert/filter/cutoff']!.rest).toBe(900);
+  // Or without: it rests where its parameters are at a time.
+  const [from, to] = [linePoint(0, 400), linePoint(4, 400 * 4)];
+  const drawn = after(steep, {
+    kind: 'points',
+    control: 'voice/insert/filter/cutoff',
+    layer: 'base',
+    remove: [],
+    add: [from, to],
+  } as Edit);
+  const stands = after(drawn, insertCopiedAt(drawn, voice(drawn), voice(drawn).inserts[0]!, 'fiddle', 2));
+  expect(stands.lanes['fiddle/insert/filter/cutoff']).toMatchObject({ points: { length: 0 } });
+  expect(stands.lanes['fiddle/insert/filter/cutoff']!.rest).toBeCloseTo(800, 6);
+  expect(settingsOf(channelOf(stands, 'fiddle')!.inserts[0]!)).toEqual({ shape: 'low', slope: 24 });
 });
 
 test('a throw stands in its picture, not in its way: while an insert’s is open, for what is in it', () => {

@@ -1,17 +1,22 @@
 import { freeSlot, type Edit } from '@sure-hand/core/edits';
 import { EFFECTS, type Setting } from '@sure-hand/core/effects';
 import {
+  controlsOf,
   controlsOfChannel,
   effectIn,
+  hostNamed,
   insertControlId,
   insertName,
   insertWithDefaults,
+  ownValueAt,
   settingsOf,
   type Channel,
   type ChannelKey,
   type ControlId,
   type Insert,
+  type Song,
 } from '@sure-hand/core/song';
+import type { Seconds } from '@sure-hand/core/units';
 import type { Asked } from './asked.js';
 
 /** Every effect by the name that a document calls it, and what it is called. */
@@ -52,7 +57,7 @@ export const settingChanged = ({ key }: Channel, insert: Insert, name: string, v
   add: { ...insert, settings: { ...insert.settings, [name]: value } },
 });
 
-/** An insert with its curves on another channel, or once more on its own. */
+/** An insert on another channel, or once more on its own, with its curves. */
 export const copiedInsert = ({ key }: Channel, { slot }: Insert, to: ChannelKey): Edit => ({
   kind: 'copyInsert',
   from: key,
@@ -60,6 +65,14 @@ export const copiedInsert = ({ key }: Channel, { slot }: Insert, to: ChannelKey)
   to,
   lanes: true,
 });
+
+/** The same without its curves: it rests where its parameters are at a time. */
+export function insertCopiedAt(song: Song, { key }: Channel, { slot }: Insert, to: ChannelKey, t: Seconds): Edit {
+  const within = insertControlId(key, slot, '');
+  const ids = [...controlsOf(song).keys()].filter((id) => id.startsWith(within) && hostNamed(id) === null);
+  const values = Object.fromEntries(ids.map((id) => [id.slice(within.length), ownValueAt(song, id, t).base]));
+  return { kind: 'copyInsert', from: key, slot, to, values };
+}
 
 /** What there is to choose of an insert, and what is chosen. */
 export const settingsChosen = (

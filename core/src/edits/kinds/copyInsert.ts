@@ -4,6 +4,7 @@ import {
   controlsOf,
   insertControlId,
   insertName,
+  laneOf,
   type Channel,
   type ControlId,
   type Insert,
@@ -15,18 +16,19 @@ import { unchanged, withChannel } from '../applied.js';
 import { channelsWrong } from '../channelChecks.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { pick } from '../examples.js';
-import { channel, count } from '../fields.js';
-import { firstWrong, noChannel } from '../laneChecks.js';
+import { channel, count, values } from '../fields.js';
+import { firstWrong, noChannel, valuesWrong } from '../laneChecks.js';
 
 /**
  * An insert of one channel put into another, or once more into the same, at a place (the end where none is said); `lanes`: with its
- * curves, sways and resting values, else all of it at rest. A slot that is taken there gets a number.
+ * curves, sways and resting values, else all of it at rest, where `values` says of some parameters, each in its unit, or where the effect has
+ * it. A slot that is taken there gets a number.
  */
 const schema = fieldsOf('copyInsert', {
   from: channel,
   slot: Type.String({ maxLength: 24 }),
   to: channel,
-  ...maybe({ at: count, lanes: on }),
+  ...maybe({ at: count, lanes: on, values }),
 });
 export type CopyInsertEdit = Checked<typeof schema>;
 
@@ -55,9 +57,13 @@ function withCopy(song: Song, { from, slot, to, at }: CopyInsertEdit): { readonl
   return { song: withChannel(song, goal, { inserts }), copy };
 }
 
+/** What the parameters of a copy rest at that comes without curves, by control. */
+const restsOf = ({ to, values: given = {} }: CopyInsertEdit, { slot }: Insert): Readonly<Record<ControlId, number>> =>
+  Object.fromEntries(Object.entries(given).map(([param, v]) => [insertControlId(to, slot, param), v]));
+
 export const copyInsert: EditKind<CopyInsertEdit> = {
   kind: 'copyInsert',
-  does: 'an insert of one channel copied to another, or once more to the same; with `lanes` its curves, sways and resting values come with it, unguarded; a slot that is taken there gets a number',
+  does: 'an insert of one channel copied to another, or once more to the same; with `lanes` its curves, sways and resting values come with it, unguarded, else its parameters rest at `values`, by their names; a slot that is taken there gets a number',
   schema,
   isUndoStep: true,
   canFindNothing: false,
@@ -66,7 +72,9 @@ export const copyInsert: EditKind<CopyInsertEdit> = {
     if (gone) return gone;
     if (!insertIn(song, edit.from, edit.slot))
       return `${channelOf(song, edit.from)!.name} has no insert in the slot “${edit.slot}”.`;
-    return channelsWrong(withCopy(song, edit).song);
+    if (edit.lanes && edit.values) return 'A copy brings its curves, or values to rest at: not both.';
+    const { song: framed, copy } = withCopy(song, edit);
+    return channelsWrong(framed) ?? valuesWrong(framed, restsOf(edit, copy));
   },
   apply(song, edit) {
     const { from, slot, to } = edit;
@@ -79,6 +87,10 @@ export const copyInsert: EditKind<CopyInsertEdit> = {
         const lane = id.startsWith(there) ? song.lanes[id] : undefined;
         if (lane) lanes[prefix + id.slice(there.length)] = { ...lane, parked: false, safe: false };
       }
+    for (const [id, v] of Object.entries(restsOf(edit, copy))) {
+      const lane = laneOf(framed, id);
+      if (lane.rest !== v) lanes[id] = { ...lane, rest: v };
+    }
     return {
       song: { ...framed, lanes: { ...song.lanes, ...lanes } },
       inverse: { kind: 'insert', channel: to, remove: copy, add: null },

@@ -132,6 +132,16 @@ describe('inserts of a channel', () => {
     expect(whole.song.lanes['fiddle/insert/eq-2/freq2']).toEqual({ ...safe.lanes[FREQ], safe: false });
     expect(applyEdit(whole.song, whole.inverse).song).toEqual(safe);
     expect(Object.keys(made(safe, copy).song.lanes)).toEqual(Object.keys(safe.lanes));
+    const stands = made(safe, { ...copy, values: { freq2: 450, gain2: 0, on: 0 } });
+    expect(stands.song.lanes['fiddle/insert/eq-2/freq2']).toMatchObject({
+      rest: 450,
+      points: { length: 0 },
+      safe: false,
+    });
+    // What rests where the effect has it is no lane.
+    const came = Object.keys(stands.song.lanes).filter((id) => !(id in safe.lanes));
+    expect(came).toEqual(['fiddle/insert/eq-2/freq2', 'fiddle/insert/eq-2/on']);
+    expect(applyEdit(stands.song, stands.inverse).song).toEqual(safe);
     expect(nameOfEdit(safe, whole.edit, null)).toBe('Equaliser of Voice copied to Fiddle');
   });
 
@@ -176,6 +186,15 @@ describe('bad input is refused by name', () => {
     [
       { kind: 'insert', channel: 'voice', remove: { slot: 'none', effect: 'filter' }, add: null },
       /“none” of Voice has been changed meanwhile/,
+    ],
+    [{ kind: 'copyInsert', from: 'voice', slot: 'eq', to: 'fiddle', values: { gain2: 20 } }, /takes -18 to 18, not 20/],
+    [
+      { kind: 'copyInsert', from: 'voice', slot: 'eq', to: 'fiddle', values: { gain7: 2 } },
+      /There is no control “fiddle\/insert\/eq-2\/gain7”/,
+    ],
+    [
+      { kind: 'copyInsert', from: 'voice', slot: 'eq', to: 'fiddle', lanes: true, values: { gain2: 2 } },
+      /^A copy brings its curves, or values to rest at: not both\.$/,
     ],
     [{ kind: 'copyInsert', from: 'voice', slot: 'none', to: 'fiddle' }, /^Voice has no insert in the slot “none”\.$/],
     [{ kind: 'place', values: { 'voice/insert/eq/gain2': 20 }, range: [1, 2] }, /takes -18 to 18, not 20/],
