@@ -116,7 +116,13 @@ export const insert: EditKind<InsertEdit> = {
     const one = channelOf(song, key);
     const act = !remove ? 'added' : !add ? 'removed' : 'changed';
     const what = remove ?? without(add!);
-    return `${insertName(one?.inserts ?? [], what)} of ${one?.name ?? key} ${act}`;
+    const inserts = one?.inserts ?? [];
+    const at = add?.at ?? inserts.length;
+    // One that comes has its number by where it will be.
+    const among = inserts.some(({ slot }) => slot === what.slot)
+      ? inserts
+      : [...inserts.slice(0, at), what, ...inserts.slice(at)];
+    return `${insertName(among, what)} of ${one?.name ?? key} ${act}`;
   },
   example(song, [a, b, c, d, e]) {
     const { key, inserts } = pick(song.channels, a!);

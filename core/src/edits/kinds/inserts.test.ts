@@ -76,6 +76,17 @@ describe('inserts of a channel', () => {
     });
     expect(slots(added.song, 'voice')).toEqual(['eq', 'wide', 'comp']);
     expect(nameOfEdit(song(), added.edit, null)).toBe('Chorus of Voice added');
+    const another = (at: number): Edit => ({
+      kind: 'insert',
+      channel: 'voice',
+      remove: null,
+      add: { slot: 'x', effect: 'equaliser', settings: {}, at },
+    });
+    expect([0, 1, 2].map((at) => nameOfEdit(song(), another(at), null))).toEqual([
+      'Equaliser 1 of Voice added',
+      'Equaliser 2 of Voice added',
+      'Equaliser 2 of Voice added',
+    ]);
     expect(applyEdit(added.song, added.inverse).song).toEqual(song());
 
     const gone = made(curved, {
