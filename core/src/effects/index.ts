@@ -1,6 +1,6 @@
 export type { Effect, EffectParam, EffectSettings, KernelOf } from './effect.js';
 export type { Choice, Setting } from './setting.js';
-export { EffectKernel, GRID_FRAMES } from './kernel.js';
+export { EffectKernel, GRID_FRAMES, STRAIGHT } from './kernel.js';
 export { Compressor, compressedLevel } from './compressor.js';
 export { sectionResponse, type Response } from './magnitude.js';
 export { parameterTableText, settingTableText } from './effectTable.js';

@@ -7,6 +7,12 @@ import { ELSEWHERE, type Frames } from '../units/index.js';
 export const GRID_FRAMES: Frames = 64;
 
 /**
+ * Columns of numbers, one for each parameter, that go straight all at once: when each begins, in seconds; where on its throw; how far it goes;
+ * in how many seconds; of its law the lowest value, the reach, and whether that is a logarithm. After them the time that is asked for.
+ */
+export const STRAIGHT = { apart: 12, since: 0, x: 12, rise: 24, sec: 36, law: 48, at: 84, length: 85 } as const;
+
+/**
  * The sound of one effect in one channel. A host writes the values of all its parameters, in their order and units, into `values`,
  * and tells it to {@link begin} or to {@link turn}; what they lead to (coefficients, gains, lengths) goes straight from one turn to the
  * next. Allocates nothing after its making, and takes and gives no fractions by calls: in the audio thread they would be new things
@@ -19,6 +25,8 @@ export abstract class EffectKernel {
   readonly sum = new Float64Array(1);
   /** Where the thread's memory has the two sides that {@link process} is given; −1: they are not in it. */
   soundAt: readonly [left: number, right: number] = ELSEWHERE;
+  /** Where a host may keep parameters that go {@link STRAIGHT}, for {@link readStraight}; null where it reads them one by one. */
+  straight: Float64Array | null = null;
   /** What they led to at the stretch's beginning, by how much that changes with each frame, and what they lead to at its end. */
   protected readonly starts: Float64Array;
   protected readonly slopes: Float64Array;
@@ -35,6 +43,11 @@ export abstract class EffectKernel {
     this.slopes = list.subarray(numbers, 2 * numbers);
     this.ends = list.subarray(2 * numbers, 3 * numbers);
     this.values = list.subarray(3 * numbers, 3 * numbers + parameters);
+  }
+
+  /** Puts what parameters that go straight have come to into `values`; whether any is other than it was. */
+  readStraight(): boolean {
+    return false;
   }
 
   /** Works out what `values` lead to. */

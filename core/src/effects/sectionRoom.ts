@@ -1,5 +1,5 @@
 import { IN_THREAD, compiled, threadMemory, type Frames } from '../units/index.js';
-import { GRID_FRAMES } from './kernel.js';
+import { GRID_FRAMES, STRAIGHT } from './kernel.js';
 import { SECTIONS_CODE } from './sectionsCode.js';
 import { RUN, SECTION, settleRun, throughSection } from './stateVariable.js';
 
@@ -21,6 +21,11 @@ export type SectionRoom = {
    * {@link EffectKernel.lead} of four bands in a list of {@link EQUALISER_LIST}. Undefined where the kernel's own is as good.
    */
   readonly lead?: (list: SectionList, frames: Frames) => void;
+  /**
+   * {@link EffectKernel.readStraight} of so many parameters, an even number, whose values stand at a place of a list. Undefined where one by one is as
+   * good.
+   */
+  readonly straight?: (list: SectionList, values: number, count: number) => boolean;
   /** A list of zeros, long enough for any of them; its place is given to another once nobody has it any more. Null where there is no more room. */
   list(): SectionList | null;
 };
@@ -33,8 +38,10 @@ export type SectionList = { readonly numbers: Float64Array; readonly place: numb
  * pairs; the shape of each band, as its place in {@link BAND_SHAPES}; the sample rate.
  */
 export const EQUALISER_LIST = { values: 72, shapes: 148, sampleRate: 152 } as const;
+/** Where any list has parameters that go straight. */
+export const STRAIGHT_AT = 154;
 /** Enough for any effect that is made of sections. */
-const LIST_LENGTH = 154;
+const LIST_LENGTH = STRAIGHT_AT + STRAIGHT.length;
 
 /** The room in plain numbers: for where there are no vectors, and to hold the other against. */
 export class PlainRoom implements SectionRoom {
@@ -65,6 +72,7 @@ type Vectors = {
   two(run: number, starts: number, slopes: number, begun: number, count: Frames): void;
   take(place: number, count: Frames): void;
   lead(list: number, frames: Frames): void;
+  straight(rows: number, values: number, count: number): number;
 };
 const SAMPLE_BYTES = Float32Array.BYTES_PER_ELEMENT;
 const BYTES = Float64Array.BYTES_PER_ELEMENT;
@@ -101,6 +109,10 @@ class VectorRoom implements SectionRoom {
 
   lead({ place }: SectionList, frames: Frames): void {
     this.vectors.lead(place, frames);
+  }
+
+  straight({ place }: SectionList, values: number, count: number): boolean {
+    return this.vectors.straight(place + BYTES * STRAIGHT_AT, place + BYTES * values, count) === 1;
   }
 
   list(): SectionList | null {

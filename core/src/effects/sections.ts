@@ -1,6 +1,6 @@
 import type { Frames } from '../units/index.js';
-import { EffectKernel } from './kernel.js';
-import { listInRoom, type SectionList, type SectionRoom } from './sectionRoom.js';
+import { EffectKernel, STRAIGHT } from './kernel.js';
+import { STRAIGHT_AT, listInRoom, type SectionList, type SectionRoom } from './sectionRoom.js';
 import { RUN, SECTION } from './stateVariable.js';
 
 const TWO = 2 * SECTION.length;
@@ -23,6 +23,12 @@ export abstract class SectionsKernel extends EffectKernel {
     this.#runs = 3 * TWO * pairs + parameters;
     this.#pairs = pairs;
     this.#sides = sides;
+    if (room.straight) this.straight = list.numbers.subarray(STRAIGHT_AT, STRAIGHT_AT + STRAIGHT.length);
+  }
+
+  override readStraight(): boolean {
+    const { length } = this.values;
+    return this.room.straight!(this.list, this.#runs - length, length);
   }
 
   clear(): void {

@@ -223,6 +223,50 @@
     (f64.store offset=16 (local.get $run) (call $settled (f64.load offset=16 (local.get $run))))
     (f64.store offset=24 (local.get $run) (call $settled (f64.load offset=24 (local.get $run)))))
 
+  ;; e to the power of two numbers: what quickExpInPlace says.
+  (func $exp (param $v v128) (result v128)
+    (local $k v128) (local $f v128) (local $g v128) (local $a v128)
+    (local.set $k
+      (f64x2.floor (f64x2.add (f64x2.mul (local.get $v) (v128.const f64x2 1.4426950408889634 1.4426950408889634)) (v128.const f64x2 0.5 0.5))))
+    (local.set $f
+      (f64x2.sub (local.get $v) (f64x2.mul (local.get $k) (v128.const f64x2 0.6931471805599453 0.6931471805599453))))
+    (local.set $g
+      (f64x2.mul (local.get $f) (local.get $f)))
+    (local.set $a
+      (f64x2.add (f64x2.add (v128.const f64x2 0.0000248015873015873 0.0000248015873015873) (f64x2.mul (local.get $f) (v128.const f64x2 0.0000027557319223985893 0.0000027557319223985893))) (f64x2.mul (local.get $g) (v128.const f64x2 2.755731922398589e-7 2.755731922398589e-7))))
+    (local.set $a
+      (f64x2.add (f64x2.add (v128.const f64x2 0.041666666666666664 0.041666666666666664) (f64x2.mul (local.get $f) (v128.const f64x2 0.008333333333333333 0.008333333333333333))) (f64x2.mul (local.get $g) (f64x2.add (f64x2.add (v128.const f64x2 0.001388888888888889 0.001388888888888889) (f64x2.mul (local.get $f) (v128.const f64x2 0.0001984126984126984 0.0001984126984126984))) (f64x2.mul (local.get $g) (local.get $a))))))
+    (f64x2.mul (i64x2.shl (i64x2.add (i64x2.extend_low_i32x4_s (i32x4.trunc_sat_f64x2_s_zero (local.get $k))) (i64x2.splat (i64.const 1023))) (i32.const 52)) (f64x2.add (f64x2.add (v128.const f64x2 1 1) (local.get $f)) (f64x2.mul (local.get $g) (f64x2.add (f64x2.add (v128.const f64x2 0.5 0.5) (f64x2.mul (local.get $f) (v128.const f64x2 0.16666666666666666 0.16666666666666666))) (f64x2.mul (local.get $g) (local.get $a)))))))
+
+  ;; Parameters that all go straight, two at once: what ParamValues says of each. From $rows on stand, in columns of
+  ;; twelve (f64): when each begins, where on its throw, how far it goes, in how many seconds; of its law the lowest value, the reach, and
+  ;; whether it is a logarithm; after them the time that is asked for. Puts them at $values; whether any is other than what was there.
+  (func (export "straight") (param $rows i32) (param $values i32) (param $count i32) (result i32)
+    (local $end i32) (local $at v128) (local $v v128) (local $other v128)
+    (local.set $at (v128.load64_splat offset=672 (local.get $rows)))
+    (local.set $end (i32.add (local.get $rows) (i32.shl (local.get $count) (i32.const 3))))
+    (loop $next
+      (local.set $v
+        (f64x2.mul
+          (f64x2.add
+            (v128.load offset=96 (local.get $rows))
+            (f64x2.div
+              (f64x2.mul (v128.load offset=192 (local.get $rows)) (f64x2.sub (local.get $at) (v128.load (local.get $rows))))
+              (v128.load offset=288 (local.get $rows))))
+          (v128.load offset=480 (local.get $rows))))
+      (local.set $v
+        (v128.bitselect
+          (f64x2.add (local.get $v) (v128.load offset=384 (local.get $rows)))
+          (f64x2.mul (call $exp (local.get $v)) (v128.load offset=384 (local.get $rows)))
+          (f64x2.eq (v128.load offset=576 (local.get $rows)) (v128.const f64x2 0 0))))
+      (local.set $other
+        (v128.or (local.get $other) (f64x2.ne (local.get $v) (v128.load (local.get $values)))))
+      (v128.store (local.get $values) (local.get $v))
+      (local.set $values (i32.add (local.get $values) (i32.const 16)))
+      (local.set $rows (i32.add (local.get $rows) (i32.const 16)))
+      (br_if $next (i32.lt_s (local.get $rows) (local.get $end))))
+    (v128.any_true (local.get $other)))
+
   ;; The numbers of the bands of an equaliser $n and the one after it: what bandInto says, two at once. A list has, in eights of bytes: from 0
   ;; on where its 24 numbers start, from 24 their slopes, from 48 where they end; from 72 three values of each band, from 148 what shape
   ;; each is (0: low shelf, 1: peak, 2: high shelf), at 152 the sample rate.
@@ -247,18 +291,7 @@
     ;; The square root of the gain: e to the power of half the level in nepers.
     (local.set $v
       (f64x2.mul (f64x2.div (v128.load64_lane offset=608 1 (local.get $values) (v128.load64_zero offset=584 (local.get $values))) (v128.const f64x2 2 2)) (v128.const f64x2 0.11512925464970229 0.11512925464970229)))
-    (local.set $k
-      (f64x2.floor (f64x2.add (f64x2.mul (local.get $v) (v128.const f64x2 1.4426950408889634 1.4426950408889634)) (v128.const f64x2 0.5 0.5))))
-    (local.set $f
-      (f64x2.sub (local.get $v) (f64x2.mul (local.get $k) (v128.const f64x2 0.6931471805599453 0.6931471805599453))))
-    (local.set $g
-      (f64x2.mul (local.get $f) (local.get $f)))
-    (local.set $a
-      (f64x2.add (f64x2.add (v128.const f64x2 0.0000248015873015873 0.0000248015873015873) (f64x2.mul (local.get $f) (v128.const f64x2 0.0000027557319223985893 0.0000027557319223985893))) (f64x2.mul (local.get $g) (v128.const f64x2 2.755731922398589e-7 2.755731922398589e-7))))
-    (local.set $a
-      (f64x2.add (f64x2.add (v128.const f64x2 0.041666666666666664 0.041666666666666664) (f64x2.mul (local.get $f) (v128.const f64x2 0.008333333333333333 0.008333333333333333))) (f64x2.mul (local.get $g) (f64x2.add (f64x2.add (v128.const f64x2 0.001388888888888889 0.001388888888888889) (f64x2.mul (local.get $f) (v128.const f64x2 0.0001984126984126984 0.0001984126984126984))) (f64x2.mul (local.get $g) (local.get $a))))))
-    (local.set $gain
-      (f64x2.mul (i64x2.shl (i64x2.add (i64x2.extend_low_i32x4_s (i32x4.trunc_sat_f64x2_s_zero (local.get $k))) (i64x2.splat (i64.const 1023))) (i32.const 52)) (f64x2.add (f64x2.add (local.get $one) (local.get $f)) (f64x2.mul (local.get $g) (f64x2.add (f64x2.add (v128.const f64x2 0.5 0.5) (f64x2.mul (local.get $f) (v128.const f64x2 0.16666666666666666 0.16666666666666666))) (f64x2.mul (local.get $g) (local.get $a)))))))
+    (local.set $gain (call $exp (local.get $v)))
     ;; The tangent that its frequency is bent to.
     (local.set $u
       (f64x2.pmin (v128.const f64x2 0.49 0.49) (f64x2.div (v128.load64_lane offset=600 1 (local.get $values) (v128.load64_zero offset=576 (local.get $values))) (f64x2.splat (f64.load offset=1216 (local.get $list))))))

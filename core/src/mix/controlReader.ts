@@ -140,7 +140,7 @@ export class ControlReader {
     const { law } = this.plan;
     this.readTravel(frame, false, hands);
     found[FOUND.value] = found[FOUND.travel]!;
-    ownValueInPlace(found, FOUND.value, this.ownLaw, 0);
+    ownValueInPlace(found, FOUND.value, this.ownLaw, 0, 1);
     if (!('min' in law) || law.unit !== 'dB' || !this.#findTrim(frame, false, hands)) return;
     found[FOUND.value]! += (2 * found[FOUND.travel]! - 1) * TRIM_REACH_DB;
     if (found[FOUND.value]! < law.min) found[FOUND.value] = law.min;

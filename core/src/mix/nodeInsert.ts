@@ -57,7 +57,6 @@ export class NodeInsert {
     this.#effect = EFFECTS.get(effect)!;
     const reader = (slot: number): ControlReader => new ControlReader(controls, slot, sampleRate);
     this.#params = params.map(reader);
-    this.#values = new ParamValues(this.#params, sampleRate);
     this.#on = reader(on);
     this.#isStill = plan.standIn === null && [...this.#params, this.#on].every((one) => one.isStill);
     const step = 1 / Math.round(SWITCH_SEC * sampleRate);
@@ -65,6 +64,7 @@ export class NodeInsert {
     this.#given = Float64Array.of(1, 1, step);
     this.#dry = [new Float32Array(GRID_FRAMES), new Float32Array(GRID_FRAMES)];
     this.kernel = before?.kernel ?? this.#effect.kernel({ sampleRate, sides, settings });
+    this.#values = new ParamValues(this.#params, sampleRate, this.kernel);
     if (!before) return;
     this.#heard[SHARE.is] = before.#heard[SHARE.is]!;
     this.#given[SHARE.is] = before.#given[SHARE.is]!;
@@ -232,8 +232,7 @@ export class NodeInsert {
   /** Reads what all parameters are at a frame; whether any is other than it was. */
   #read(frame: Frames, hands: HandTable | null): boolean {
     const { standIn } = this.plan;
-    const { values } = this.kernel;
-    const isOther = this.#values.readInto(values, frame, this.#handsOn ? hands : null, standIn ? standIn.param : -1);
+    const isOther = this.#values.read(frame, this.#handsOn ? hands : null, standIn ? standIn.param : -1);
     return this.#standIn(frame) || isOther;
   }
 

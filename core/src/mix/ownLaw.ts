@@ -12,12 +12,21 @@ export function ownLawOf(law: Law): Float64Array {
   return numbers;
 }
 
-/** The travel at a place among numbers becomes its value, in place, by the law from a place on among others: for the audio thread (see {@link FOUND}). */
-export function ownValueInPlace(numbers: Float64Array, at: number, laws: Float64Array, law: number): void {
-  numbers[at]! *= laws[law + OWN_LAW.reach]!;
-  if (laws[law + OWN_LAW.isLog] === 0) numbers[at]! += laws[law + OWN_LAW.low]!;
+/**
+ * The travel at a place among numbers becomes its value, in place, by the law from a place on among others, whose numbers are so far apart:
+ * for the audio thread (see {@link FOUND}).
+ */
+export function ownValueInPlace(
+  numbers: Float64Array,
+  at: number,
+  laws: Float64Array,
+  law: number,
+  apart: number,
+): void {
+  numbers[at]! *= laws[law + OWN_LAW.reach * apart]!;
+  if (laws[law + OWN_LAW.isLog * apart] === 0) numbers[at]! += laws[law]!;
   else {
     quickExpInPlace(numbers, at);
-    numbers[at]! *= laws[law + OWN_LAW.low]!;
+    numbers[at]! *= laws[law]!;
   }
 }

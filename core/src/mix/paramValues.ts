@@ -1,24 +1,25 @@
 import { Curve, SHAPE_CODE, columnsOf, type CurveColumns } from '../curve/index.js';
-import type { Frames, Seconds } from '../units/index.js';
+import { STRAIGHT, type EffectKernel } from '../effects/index.js';
+import type { Frames } from '../units/index.js';
 import { HAIR_FRAMES, type ControlReader } from './controlReader.js';
 import { FOUND, STRETCH } from './found.js';
 import type { HandTable } from './hands.js';
-import { OWN_LAW, ownValueInPlace } from './ownLaw.js';
+import { ownValueInPlace } from './ownLaw.js';
 
-/**
- * Where a parameter goes straight, or stands: from and to when, in seconds; where it begins, on the throw; how far it goes; in how many
- * seconds; and its law. All of it side by side: there are hundreds of them, read every few frames.
- */
-const ROW = { from: 0, to: 1, x: 2, rise: 3, sec: 4, law: 5, length: 5 + OWN_LAW.length } as const;
+const { apart } = STRAIGHT;
+/** From when to when what is kept of each holds; and of all of them together. */
+const HOLDS = { from: 0, to: apart, allFrom: 2 * apart, allTo: 2 * apart + 1, length: 2 * apart + 2 } as const;
 
 /**
  * Reads all parameters of an insert at once. Where a curve goes straight, and no hand, trim or sway is on it, its stretch is kept from one time
- * to the next: the same values as its {@link ControlReader} has, to the last bit, in a fraction of the time. Allocates nothing after
- * its making.
+ * to the next: the same values as its {@link ControlReader} has, to the last bit, in a fraction of the time, by the machine's own code
+ * where all of them are so and the kernel has a place for it. Allocates nothing after its making.
  */
 export class ParamValues {
-  /** See {@link ROW}. */
-  readonly #rows: Float64Array;
+  /** See {@link STRAIGHT}: what stands goes by nothing. */
+  readonly #straight: Float64Array;
+  /** See {@link HOLDS}; in seconds. */
+  readonly #holds = new Float64Array(HOLDS.length);
   readonly #curves: readonly CurveColumns[];
   /** Of each, whether a hand is on it. */
   readonly #isHeld: Uint8Array;
@@ -27,14 +28,14 @@ export class ParamValues {
   constructor(
     readonly readers: readonly ControlReader[],
     readonly sampleRate: number,
+    readonly kernel: Pick<EffectKernel, 'values' | 'straight' | 'readStraight'>,
   ) {
     this.#curves = readers.map(({ plan }) => plan.curve ?? columnsOf(Curve.EMPTY, plan.law));
     this.#isHeld = new Uint8Array(readers.length);
-    this.#rows = new Float64Array(ROW.length * readers.length);
-    for (const [i, { ownLaw }] of readers.entries()) {
-      this.#rows[ROW.length * i + ROW.to] = -Infinity;
-      this.#rows.set(ownLaw, ROW.length * i + ROW.law);
-    }
+    this.#straight = kernel.straight ?? new Float64Array(STRAIGHT.length);
+    for (const [i, { ownLaw }] of readers.entries())
+      for (const [k, number] of ownLaw.entries()) this.#straight[STRAIGHT.law + k * apart + i] = number;
+    this.#holds.fill(-Infinity);
   }
 
   /** Hands have done something: whether one is on any of them. */
@@ -49,45 +50,51 @@ export class ParamValues {
   }
 
   /**
-   * Puts what they are at a frame in their places, but for one that something else stands in for; whether any is other than what was
+   * Puts what they are at a frame into the kernel's values, but for one that something else stands in for; whether any is other than what was
    * there. `hands`: those that were heeded last; null where none is on any of them.
    */
-  readInto(values: Float64Array, frame: Frames, hands: HandTable | null, standsIn: number): boolean {
+  read(frame: Frames, hands: HandTable | null, standsIn: number): boolean {
+    const straight = this.#straight;
+    const holds = this.#holds;
+    straight[STRAIGHT.at] = (frame + HAIR_FRAMES) / this.sampleRate;
+    const at = straight[STRAIGHT.at]!;
+    if (this.kernel.straight && !hands && standsIn < 0 && at >= holds[HOLDS.allFrom]! && at < holds[HOLDS.allTo]!)
+      return this.kernel.readStraight();
+    const { values } = this.kernel;
     const found = this.#found;
-    const rows = this.#rows;
-    const at: Seconds = (frame + HAIR_FRAMES) / this.sampleRate;
     let isOther = false;
-    for (let i = 0, row = 0; i < this.readers.length; i++, row += ROW.length) {
+    holds[HOLDS.allFrom] = -Infinity;
+    holds[HOLDS.allTo] = Infinity;
+    for (let i = 0; i < this.readers.length; i++) {
       if (i === standsIn) continue;
       const isHeld = hands !== null && this.#isHeld[i] === 1;
-      if (!isHeld && at >= rows[row + ROW.from]! && at < rows[row + ROW.to]!) {
-        if (rows[row + ROW.rise] === 0) continue;
-        found[0] = rows[row + ROW.x]! + (rows[row + ROW.rise]! * (at - rows[row + ROW.from]!)) / rows[row + ROW.sec]!;
-        ownValueInPlace(found, 0, rows, row + ROW.law);
-      } else {
-        const k = this.#read(i, frame, isHeld ? hands : null);
+      const isKept = !isHeld && at >= holds[HOLDS.from + i]! && at < holds[HOLDS.to + i]!;
+      if (!isKept) {
+        const reader = this.readers[i]!;
+        reader.readOwnValue(frame, isHeld ? hands : null);
+        found[0] = reader.found[FOUND.value]!;
         // Kept here, not by a call: what is seldom run leaves each of these numbers behind as a thing in memory.
+        const k = isHeld ? STRETCH.other : reader.stretch;
         const { t, x, shape } = this.#curves[i]!;
-        const goes = k >= 0 && k + 1 < t.length && shape[k] !== SHAPE_CODE.hold;
-        rows[row + ROW.from] = k >= 0 ? t[k]! : -Infinity;
-        rows[row + ROW.to] =
-          k === STRETCH.other ? -Infinity : k >= STRETCH.first && k + 1 < t.length ? t[k + 1]! : Infinity;
-        rows[row + ROW.x] = goes ? x[k]! : 0;
-        rows[row + ROW.rise] = goes ? x[k + 1]! - x[k]! : 0;
-        rows[row + ROW.sec] = goes ? t[k + 1]! - t[k]! : 0;
-      }
+        const isLast = k + 1 >= t.length;
+        const goes = k >= 0 && !isLast && shape[k] !== SHAPE_CODE.hold;
+        holds[HOLDS.from + i] = k >= 0 ? t[k]! : -Infinity;
+        holds[HOLDS.to + i] = k === STRETCH.other ? -Infinity : k >= STRETCH.first && !isLast ? t[k + 1]! : Infinity;
+        straight[STRAIGHT.since + i] = goes ? t[k]! : 0;
+        straight[STRAIGHT.x + i] = goes ? x[k]! : reader.found[FOUND.travel]!;
+        straight[STRAIGHT.rise + i] = goes ? x[k + 1]! - x[k]! : 0;
+        straight[STRAIGHT.sec + i] = goes ? t[k + 1]! - t[k]! : 1;
+      } else if (straight[STRAIGHT.rise + i] !== 0) {
+        const way = (straight[STRAIGHT.rise + i]! * (at - straight[STRAIGHT.since + i]!)) / straight[STRAIGHT.sec + i]!;
+        found[0] = straight[STRAIGHT.x + i]! + way;
+        ownValueInPlace(found, 0, straight, STRAIGHT.law + i, apart);
+      } else found[0] = values[i]!;
+      if (holds[HOLDS.from + i]! > holds[HOLDS.allFrom]!) holds[HOLDS.allFrom] = holds[HOLDS.from + i]!;
+      if (holds[HOLDS.to + i]! < holds[HOLDS.allTo]!) holds[HOLDS.allTo] = holds[HOLDS.to + i]!;
       if (values[i] === found[0]) continue;
       values[i] = found[0]!;
       isOther = true;
     }
     return isOther;
-  }
-
-  /** Finds one by its reader; after which point of its curve it is now, see {@link STRETCH}. */
-  #read(i: number, frame: Frames, hands: HandTable | null): number {
-    const reader = this.readers[i]!;
-    reader.readOwnValue(frame, hands);
-    this.#found[0] = reader.found[FOUND.value]!;
-    return hands ? STRETCH.other : reader.stretch;
   }
 }

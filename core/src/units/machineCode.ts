@@ -22,7 +22,7 @@ export const codeMemory = (bytes: number): CodeMemory | undefined =>
   WebAssembly && new WebAssembly.Memory({ initial: Math.ceil(bytes / PAGE_BYTES) });
 
 /**
- * Where in the {@link threadMemory} each has its place, in bytes: what two thousand kernels of sections keep, and all else for mixes,
+ * Where in the {@link threadMemory} each has its place, in bytes: what a thousand kernels of sections keep, and all else for mixes,
  * enough for two hundred buses in the largest blocks. What is not touched takes no memory of the machine.
  */
 export const IN_THREAD = { sections: 0, mix: 2 ** 21, end: 2 ** 24 } as const;
