@@ -1,7 +1,7 @@
 import { quickExpInPlace, type Law } from '../units/index.js';
 
 /** Places in the numbers of a law with a range of its own: where its throw begins, how far it goes, and whether that is a logarithm. */
-export const OWN_LAW = { low: 0, reach: 1, isLog: 2, length: 3 } as const;
+const OWN_LAW = { low: 0, reach: 1, isLog: 2, length: 3 } as const;
 
 /** A law as numbers; of one without a range of its own the value is the travel. */
 export function ownLawOf(law: Law): Float64Array {

@@ -45,8 +45,8 @@ export class EffectPicture {
   #scene: EffectScene;
   #drawn = '';
   #bins = new Float32Array(0);
-  /** The area of the spectrum that was read last, and when. */
-  #spectrum = new Path2D();
+  /** The spectrum that was read last, drawn once and laid down each time; and when that was. */
+  #spectrum: OffscreenCanvas | null = null;
   #spectrumAt = -Infinity;
   readonly #history: { readonly atMs: number; readonly db: Db }[] = [];
 
@@ -84,7 +84,7 @@ export class EffectPicture {
       inner.top + (1 - y) * inner.height,
     ];
     drawGrid(ctx, scene, now, at);
-    if (hasSpectrum(of)) this.#drawSpectrum(ctx, at, nowMs);
+    if (hasSpectrum(of)) this.#drawSpectrum(ctx, inner, nowMs);
     const off = gateThatIsOff(open.session.heardSong, paramId(of, paramsOf(of)[0]!), t);
     ctx.save();
     ctx.beginPath();
@@ -99,26 +99,32 @@ export class EffectPicture {
   }
 
   /** What of the channel's sound goes on behind its equaliser, as it leaves its inserts. */
-  #drawSpectrum(ctx: CanvasRenderingContext2D, at: (place: Place) => readonly [number, number], nowMs: number): void {
-    const { open, look } = this.#scene;
-    if (!open.session.isMoving) return;
-    if (nowMs - this.#spectrumAt >= SPECTRUM.everyMs) {
-      this.#spectrum = this.#readSpectrum(at);
+  #drawSpectrum(ctx: CanvasRenderingContext2D, inner: ReturnType<typeof innerOf>, nowMs: number): void {
+    if (!this.#scene.open.session.isMoving) return;
+    if (!this.#spectrum || nowMs - this.#spectrumAt >= SPECTRUM.everyMs) {
+      this.#spectrum = this.#readSpectrum(inner, this.#spectrum);
       this.#spectrumAt = nowMs;
     }
-    ctx.fillStyle = look.ghost;
-    ctx.fill(this.#spectrum);
+    ctx.drawImage(this.#spectrum, inner.left, inner.top, inner.width, inner.height);
   }
 
-  /** What goes on now, as an area. */
-  #readSpectrum(at: (place: Place) => readonly [number, number]): Path2D {
+  /** What goes on now, as an area in a canvas of its own: the one from before, if it is as large. */
+  #readSpectrum({ width, height }: ReturnType<typeof innerOf>, before: OffscreenCanvas | null): OffscreenCanvas {
     const { engine } = this.#scene.open;
+    const ratio = window.devicePixelRatio || 1;
+    const [across, down] = [Math.round(width * ratio), Math.round(height * ratio)];
+    const isAsLarge = before?.width === across && before.height === down;
+    const canvas = before && isAsLarge ? before : new OffscreenCanvas(across, down);
+    const ctx = canvas.getContext('2d')!;
+    const at = ({ x, y }: Place): [number, number] => [x * across, (1 - y) * down];
     const { length, stepHz } = engine.spectrumShape;
     if (this.#bins.length !== length) this.#bins = new Float32Array(length);
     engine.readSpectrum(this.#bins as Float32Array<ArrayBuffer>);
     const axis = logAxis('', 20, 20_000);
-    const area = new Path2D();
-    area.moveTo(...at({ x: 0, y: 0 }));
+    ctx.clearRect(0, 0, across, down);
+    ctx.fillStyle = this.#scene.look.ghost;
+    ctx.beginPath();
+    ctx.moveTo(...at({ x: 0, y: 0 }));
     const steps = 120;
     for (let i = 0; i <= steps; i++) {
       const hz = axis.to(i / steps);
@@ -128,11 +134,11 @@ export class EffectPicture {
         db = Math.max(db, this.#bins[k]!);
       const level = db + SPECTRUM.perOctave * Math.log2(hz / 1000);
       const y = (level - SPECTRUM.from) / (SPECTRUM.to - SPECTRUM.from);
-      area.lineTo(...at({ x: i / steps, y: Math.min(1, Math.max(0, y)) }));
+      ctx.lineTo(...at({ x: i / steps, y: Math.min(1, Math.max(0, y)) }));
     }
-    area.lineTo(...at({ x: 1, y: 0 }));
-    area.closePath();
-    return area;
+    ctx.lineTo(...at({ x: 1, y: 0 }));
+    ctx.fill();
+    return canvas;
   }
 
   /** The level that a compressor listens to, on its curve, and what it has held down over the last seconds. */
