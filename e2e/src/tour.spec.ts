@@ -78,11 +78,11 @@ async function inSight(page: Page, ride: RidePage): Promise<void> {
   await begin(page, 'Note 9');
   await page.keyboard.press('Alt+Shift+E');
   const picture = page.getByRole('dialog', { name: 'Filter of Pump house' });
-  const [words, over] = [(await tour(page).boundingBox())!, (await picture.boundingBox())!];
-  expect(over.x + over.width).toBeLessThan(words.x);
-  await expect.poll(async () => (await ride.cap('pump-house')).y).toBeLessThan(over.y - 20);
+  const [words, shown] = [(await tour(page).boundingBox())!, (await picture.boundingBox())!];
+  expect(shown.x + shown.width).toBeLessThan(words.x);
+  await expect.poll(async () => (await ride.cap('pump-house')).y).toBeLessThan(shown.y - 20);
   const row = (await page.getByTestId('row-pump-house').boundingBox())!;
-  expect(row.y + row.height).toBeLessThanOrEqual(over.y + 1);
+  expect(row.y + row.height).toBeLessThanOrEqual(shown.y + 1);
   await page.keyboard.press('Escape');
   await expect(picture).toHaveCount(0);
 }
