@@ -76,7 +76,8 @@ export function useKeepInSight(
     if (!at || !row || !isMeasured) return;
     // The browser is not asked where it stands: it would have to lay out the whole view first.
     if (row.top < scrolled.current) at.scrollTop = row.top;
-    else if (row.top + row.height > scrolled.current + room) at.scrollTop = row.top + row.height - room;
+    // Of a row that is higher than its place the head is seen.
+    else if (row.top + row.height > scrolled.current + room) at.scrollTop = row.top + Math.min(0, row.height - room);
     // Only then: not as heights change under one's eyes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [tall, lane, isMeasured, covered]);
