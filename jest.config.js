@@ -25,6 +25,8 @@ export default {
     '^@sure-hand/audio-files$': '<rootDir>/audio-files/src/index.ts',
     '^@sure-hand/demo-song$': '<rootDir>/demo-song/src/index.ts',
     '^@sure-hand/core/([a-z]+)$': '<rootDir>/core/src/$1/index.ts',
+    // Programs of threads are imported by their addresses, with their endings; all else without.
+    '^\\.{1,2}/.*\\.ts$': '<rootDir>/web/src/test/workerUrl.ts',
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },
 };

@@ -24,6 +24,7 @@ import {
   type Draw,
   type Step,
 } from '../test/anyEdit.js';
+import { FrozenKeeper } from '../test/frozen.js';
 import { readEdit } from './editDocument.js';
 
 /** Walks of the undo harness: few with every test, all of them by `npm run harness`. */
@@ -40,10 +41,11 @@ test('any edit, taken back, leaves the same document; what is read is what is ap
         return isPossible(s, edit) ? applyEdit(s, edit).song : s;
       }, anySong());
       const edit = editFrom(song, draw);
-      const read = readEdit(song, plain(edit as never));
+      const keeper = new FrozenKeeper();
+      const read = readEdit(keeper.keep(song), plain(edit as never));
       if (!read.ok) return expect(read.sentence).toMatch(/\.$/);
       if (!isPossible(song, edit)) return;
-      const { song: after, inverse, refused } = applyEdit(song, read.value);
+      const { song: after, inverse, refused } = keeper.keep(applyEdit(song, keeper.keep(read.value)));
       if (!inverse) {
         expect(after).toBe(song);
         return expect(refused.length > 0 || editKind(edit.kind)!.canFindNothing).toBe(true);
@@ -51,6 +53,7 @@ test('any edit, taken back, leaves the same document; what is read is what is ap
       expect(applyEdit(song, edit).song).toEqual(after);
       if (!expectTakenBack(song, after, { edit, inverse })) return;
       expect(applyEdit(applyEdit(after, inverse).song, edit).song).toEqual(after);
+      expect(keeper.changed).toBe(0);
     }),
     { numRuns: WALKS * 5 },
   );

@@ -1,5 +1,14 @@
 import { type Receipt } from '../edits/index.js';
-import { channelOf, controlOf, isSwitch, layerScale, unknownControl, type Layer, type Song } from '../song/index.js';
+import {
+  channelOf,
+  controlOf,
+  isSwitch,
+  layerScale,
+  loopOf,
+  unknownControl,
+  type Layer,
+  type Song,
+} from '../song/index.js';
 import { snapshotOf } from '../snapshots/index.js';
 import { rangeOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
@@ -26,7 +35,7 @@ export function runMoves(song: Song, events: readonly HandEvent[]): Ridden {
     receipts.push(...recorder.handle(event).receipts);
   }
   if (recorder.roll) {
-    const { loop } = recorder.song.settings;
+    const loop = loopOf(recorder.song);
     const end = loop && recorder.roll.from < loop[1] ? loop[1] : song.length;
     receipts.push(...recorder.handle({ do: 'stop', t: Math.max(end, recorder.roll.now) }).receipts);
   }
@@ -48,7 +57,7 @@ function whenIsWrong({ song, roll }: PassRecorder, event: HandEvent): string | n
   const lap = event.lap ?? roll.lap;
   if (lap < roll.lap) return `it belongs to lap ${lap}, but lap ${roll.lap} is under way; put the events in order.`;
   if (lap > roll.lap) {
-    const { loop } = song.settings;
+    const loop = loopOf(song);
     return loop && roll.from < loop[1] ? null : `it belongs to lap ${lap}, but the song does not loop here.`;
   }
   return event.t < roll.now - 1e-9

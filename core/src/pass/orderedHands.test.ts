@@ -43,6 +43,38 @@ test('a song from elsewhere is taken over with what it does not know of yet on t
   expect([...laneOf(hands.recorder.song, LEVEL).points].some((p) => p.v === 3)).toBe(true);
 });
 
+test('a mode set before a song from elsewhere was taken over, and delivered after it, is not lost by it', () => {
+  const song = testSong();
+  const hands = new OrderedHands(song);
+  const mode = (): string => hands.recorder.song.channels.find(({ key }) => key === 'voice')!.mode;
+  hands.take({ phase: 1, at: 0 }, hand({ do: 'play', from: 0 }));
+  hands.take({ phase: 1, at: 200 }, { do: 'adopt', song: { ...song, name: 'From elsewhere' } });
+  hands.take({ phase: 1, at: 190 }, hand({ t: 0.19, do: 'mode', channel: 'voice', mode: 'latch' }));
+  expect(hands.recorder.song.name).toBe('From elsewhere');
+  expect(mode()).toBe('latch');
+  // Known of by then, it is not done a second time where a hand has turned it over since.
+  const told = hands.tell(200).flatMap(({ edits }) => edits);
+  expect(told).toHaveLength(1);
+  hands.take({ phase: 1, at: 210 }, { do: 'adopt', song: { ...song, name: 'Later', channels: song.channels } });
+  expect(mode()).toBe('touch');
+});
+
+test('a stopped hand that comes after the play it was made before still waits for it: nothing is told before its time', () => {
+  const song = testSong({ lanes: { 'fiddle/level': { rest: -6, points: [] } } });
+  const hands = new OrderedHands(song);
+  hands.take({ phase: 0, at: 0 }, hand({ do: 'mode', channel: 'fiddle', mode: 'latch' }));
+  hands.tell(0);
+  hands.take({ phase: 0, at: 20 }, hand({ do: 'move', control: 'voice/pan', value: 0.5 }));
+  expect(hands.tell(20, true).flatMap(({ edits }) => edits.map(({ kind }) => kind))).toEqual(['rest']);
+  hands.take({ phase: 1, at: 60 }, hand({ do: 'play', from: 2 }));
+  hands.take({ phase: 0, at: 50 }, hand({ do: 'move', control: 'fiddle/level', value: -9 }));
+  hands.take({ phase: 2, at: 1060 }, hand({ t: 3, do: 'stop' }));
+  const told = hands.tell(1060, true);
+  expect(told.flatMap(({ receipts }) => receipts)).toMatchObject([
+    { lanes: [{ control: 'fiddle/level', spans: [[2, 3]] }], rested: ['voice/pan'] },
+  ]);
+});
+
 test('a change of mode is told at once, in mid-pass too; what a stop led to only when nothing can come before it', () => {
   const hands = new OrderedHands(testSong());
   hands.take({ phase: 1, at: 0 }, hand({ do: 'play', from: 0 }));

@@ -35,8 +35,8 @@ type Entry = {
   readonly key: string | null;
   /** It opens its phase: whatever else is made in that comes after it. */
   readonly opens: boolean;
-  /** Of a song from elsewhere: what it did not know of yet, though it was done here before. */
-  readonly without: readonly Entry[];
+  /** Of a song from elsewhere: what was told by then. All else that comes before it, however late, it does not know of. */
+  readonly knows: ReadonlySet<Entry>;
   told: Told;
   isTold: boolean;
 };
@@ -51,6 +51,7 @@ const isAfter = (a: Entry, moment: Moment, opens: boolean): boolean => {
 
 /** What changes a mode or a guard does so wherever among the others it stands: nothing that comes late changes its edit. */
 const FINAL: readonly HandEvent['do'][] = ['mode', 'desk', 'trim', 'safe', 'park', 'scope'];
+const hasNews = ({ told }: Entry): boolean => told.edits.length > 0 || told.receipts.length > 0;
 const isFinal = ({ deed }: Entry): boolean => deed.do === 'hand' && FINAL.includes(deed.event.do);
 
 /**
@@ -85,30 +86,32 @@ export class OrderedHands {
   /** What can be told to be kept now, in order; everything where `all` is set, as nothing late is waited for any more. */
   tell(nowMs: number, all = false): readonly Told[] {
     const told: Told[] = [];
+    // What has led to nothing yet may still, where something comes before it: it is not told before its time.
+    const forced = all ? this.#entries.findLastIndex(hasNews) : -1;
     // Edits are told in their order: behind one that is waited for all others wait.
     let isHeld = false;
-    for (const entry of this.#entries) {
+    for (const [i, entry] of this.#entries.entries()) {
       if (entry.isTold) continue;
-      const isDue = all || nowMs - entry.moment.at >= LATE.ms || isFinal(entry);
+      const isDue = i <= forced || nowMs - entry.moment.at >= LATE.ms || isFinal(entry);
       if (isDue && !isHeld) {
         entry.isTold = true;
         told.push(entry.told);
       } else isHeld ||= entry.told.edits.length > 0;
     }
-    this.#forget(nowMs, all);
+    this.#forget(nowMs);
     return told;
   }
 
   /** Whether something has been done that is not told yet. */
   get waits(): boolean {
-    return this.#entries.some(({ isTold, told }) => !isTold && (told.edits.length > 0 || told.receipts.length > 0));
+    return this.#entries.some((entry) => !entry.isTold && hasNews(entry));
   }
 
   #entry(moment: Moment, deed: Deed, opens: boolean, key: string | null): Entry {
-    const without = deed.do === 'adopt' ? this.#entries.filter((one) => !one.isTold) : [];
+    const knows = new Set(deed.do === 'adopt' ? this.#entries.filter((one) => one.isTold) : []);
     const { song } = this.recorder;
     const told = { edits: [], receipts: [], key, rolled: false, before: song, after: song };
-    return { moment: this.#notTooLate(moment), deed, key, opens, without, told, isTold: false };
+    return { moment: this.#notTooLate(moment), deed, key, opens, knows, told, isTold: false };
   }
 
   /** What comes later than can be waited for counts from the earliest moment there is a way back to. */
@@ -154,8 +157,9 @@ export class OrderedHands {
     if (!entry.isTold) entry.told = { ...outcome, key: entry.key, rolled, before, after: this.recorder.song };
   }
 
-  #outcomeOf({ deed, without }: Entry): Outcome {
+  #outcomeOf(entry: Entry): Outcome {
     const { recorder } = this;
+    const { deed, knows } = entry;
     switch (deed.do) {
       case 'hand':
         return recorder.handle(this.#inThisPass(deed.event));
@@ -164,7 +168,8 @@ export class OrderedHands {
       case 'time':
         return recorder.advance(deed.t);
       case 'adopt': {
-        const edits = without.flatMap<Edit>((entry) => entry.told.edits);
+        const before = this.#entries.slice(0, this.#entries.indexOf(entry));
+        const edits = before.filter((one) => !knows.has(one)).flatMap<Edit>((one) => one.told.edits);
         recorder.adopt(edits.reduce((song, edit) => applyEdit(song, edit).song, deed.song));
         return { edits: [], receipts: [] };
       }
@@ -180,12 +185,7 @@ export class OrderedHands {
   }
 
   /** What lies longer back than anything late can come from is not done again any more. */
-  #forget(nowMs: number, all: boolean): void {
-    if (all) {
-      this.#entries = [];
-      this.#marks = [{ done: 0, at: nowMs, mark: this.recorder.mark() }];
-      return;
-    }
+  #forget(nowMs: number): void {
     const isSettled = (done: number): boolean => this.#entries.slice(0, done).every(({ isTold }) => isTold);
     const kept = this.#marks.findLastIndex(({ at, done }) => nowMs - at >= LATE.ms && isSettled(done));
     if (kept < 0) return;

@@ -1,4 +1,5 @@
 import {
+  loopOf,
   channelOf,
   controlOf,
   controlsOf,
@@ -31,7 +32,8 @@ export type Preflight = { readonly will: readonly WillWrite[]; readonly wont: re
 
 /** Where writing can begin for a song that rolls from `at`, and what ends it by itself: the range's end, or the lap's. */
 export function writingRange(song: Song, at: Seconds): { readonly from: Seconds; readonly to: Seconds | null } {
-  const { punch, loop } = song.settings;
+  const { punch } = song.settings;
+  const loop = loopOf(song);
   const from = punch && at < punch[0] ? punch[0] : at;
   const wrap = loop && at < loop[1] ? loop[1] : Infinity;
   const to = Math.min(punch?.[1] ?? Infinity, wrap);

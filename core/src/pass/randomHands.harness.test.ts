@@ -2,10 +2,11 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { valueAt } from '../curve/index.js';
 import { laneOf, modeInForce, type Song } from '../song/index.js';
+import { FrozenKeeper } from '../test/frozen.js';
 import { LENGTH, asMeant, eventsOf, favourites, songs, steps, type Step } from '../test/randomHands.js';
 import { SlowModel, type SlowReceipt } from '../test/slowModel.js';
 import { SILENCE_DB, travelOf } from '../units/index.js';
-import { PassRecorder } from './recorder.js';
+import { PassRecorder, type Outcome } from './recorder.js';
 
 /** Sequences against the slow model: some with every test, ten thousand by `npm run harness`. */
 const SEQUENCES = Number(process.env.SURE_HAND_SEQUENCES ?? 250);
@@ -15,14 +16,19 @@ function rideBoth(
   drawn: readonly Step[],
   favourite: string,
 ): { recorder: PassRecorder; model: SlowModel; receipts: SlowReceipt[] } {
-  const recorder = new PassRecorder(song);
+  // Whatever is given out is kept by somebody who lets nobody change it any more.
+  const keeper = new FrozenKeeper();
+  const recorder = new PassRecorder(keeper.keep(song));
   const model = new SlowModel(song);
   const receipts: SlowReceipt[] = [];
+  const take = (outcome: Outcome): void => {
+    keeper.keep([outcome, recorder.song]);
+    receipts.push(...(outcome.receipts as never[]));
+  };
   for (const event of eventsOf(song, drawn, favourite)) {
     const meant = asMeant(recorder, event);
-    while (recorder.roll && (meant.lap ?? 0) > recorder.roll.lap)
-      receipts.push(...(recorder.wrap().receipts as never[]));
-    receipts.push(...(recorder.handle(meant).receipts as never[]));
+    while (recorder.roll && (meant.lap ?? 0) > recorder.roll.lap) take(recorder.wrap());
+    take(recorder.handle(meant));
     model.handle(meant);
     const now = recorder.roll?.now;
     for (const c of model.controls)
@@ -32,6 +38,7 @@ function rideBoth(
           throw new Error(`${c.id} at ${now} after ${JSON.stringify(meant)}: ${theirs}, the model has ${ours}`);
       }
   }
+  expect(keeper.changed).toBe(0);
   return { recorder, model, receipts };
 }
 

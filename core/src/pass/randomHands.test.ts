@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { valueAt } from '../curve/index.js';
 import { type Receipt } from '../edits/index.js';
 import { controlOf, laneOf, layerLaw, layerPoints, type Song } from '../song/index.js';
+import { FrozenKeeper } from '../test/frozen.js';
 import { CONTROLS, LENGTH, asMeant, eventsOf, favourites, songs, steps, type Step } from '../test/randomHands.js';
 import { testSong } from '../test/songs.js';
 import { travelOf } from '../units/index.js';
@@ -16,10 +17,12 @@ type Ridden = { readonly before: Song; readonly after: Song; readonly receipt: R
 
 /** `ticks`: whether time is told to go on before every event, as a clock does, which thins ahead what can be. */
 function rideAll(song: Song, drawn: readonly Step[], favourite: string, ticks = false): Ridden[] {
-  const recorder = new PassRecorder(song);
+  const keeper = new FrozenKeeper();
+  const recorder = new PassRecorder(keeper.keep(song));
   const ridden: Ridden[] = [];
   let before = song;
-  const take = ({ receipts }: Outcome): void => {
+  const take = (outcome: Outcome): void => {
+    const { receipts } = keeper.keep(outcome);
     for (const receipt of receipts) ridden.push({ before, after: recorder.song, receipt });
     if (!recorder.roll || receipts.length) before = recorder.song;
   };
@@ -28,6 +31,7 @@ function rideAll(song: Song, drawn: readonly Step[], favourite: string, ticks = 
     if (ticks && event.t !== undefined) for (let n = 0; n < 4; n++) take(recorder.advance(event.t));
     take(recorder.handle(asMeant(recorder, event)));
   }
+  expect(keeper.changed).toBe(0);
   return ridden;
 }
 function ride(song: Song, events: readonly HandEvent[]): { after: Song; receipt: Receipt } {

@@ -6,6 +6,7 @@ import { curve, pairs, testSong } from '../test/songs.js';
 import { LEVEL_LAW, travelOf } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { runMoves } from './moves.js';
+import { preflight } from './preflight.js';
 import { PassRecorder } from './recorder.js';
 
 const LEVEL = 'voice/level';
@@ -431,6 +432,33 @@ describe('punch range, laps and trim', () => {
       [1, 8, 12, [[[8, 12]]]],
       [2, 8, 8.5, []],
     ]);
+  });
+
+  test('a loop that reaches past the song comes round at its end: nothing is written after it', () => {
+    const song = inMode('latch', { settings: { loop: [56, 70] } });
+    const { song: after, receipts } = ride(song, [
+      { do: 'play', from: 55 },
+      { t: 58, do: 'touch', control: LEVEL },
+      { t: 58.5, do: 'move', control: LEVEL, value: -2 },
+      { t: 57, lap: 1, do: 'release', control: LEVEL },
+    ]);
+    expect(receipts.map(({ lap, from, to, lanes }) => [lap, from, to, lanes.map(({ spans }) => spans)])).toEqual([
+      [0, 55, 60, [[[58, 60]]]],
+      [1, 56, 60, [[[56, 60]]]],
+    ]);
+    expect(Math.max(...points(after).t)).toBe(60);
+    expect(preflight(song, 58).will.find(({ control }) => control === LEVEL)!.to).toBe(60);
+    // One that lies wholly behind it, or is too short to come round, is none.
+    for (const loop of [
+      [60, 70],
+      [58, 58.001],
+    ] as const) {
+      const { receipts: plain } = ride(inMode('latch', { settings: { loop } }), [
+        { do: 'play', from: 55 },
+        { t: 58, do: 'touch', control: LEVEL },
+      ]);
+      expect(plain.map(({ from, to }) => [from, to])).toEqual([[55, 60]]);
+    }
   });
 
   test('a control without a sensor that moved just before the wrap lets go as long after it', () => {

@@ -3,6 +3,7 @@ import {
   controlOf,
   controlsOf,
   layerValueAt,
+  loopOf,
   type ControlId,
   type Layer,
   type Reason,
@@ -262,7 +263,7 @@ export class PassRecorder {
 
   /** The song wraps from the loop's end to its start: the lap ends as its own pass and the next one begins. */
   wrap(): Outcome {
-    const { loop } = this.#song.settings;
+    const loop = loopOf(this.#song);
     const roll = this.#roll;
     if (roll && loop && roll.from < loop[1]) {
       this.#advance(loop[1]);

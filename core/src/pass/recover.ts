@@ -70,11 +70,13 @@ export function recoverPass(song: Song, { began, events, at }: PassJournal): Rec
     : null;
 }
 
-/** Events are written down as they come; those that came late stand where they were made. */
+/** Events are written down as they come; those that came late stand where they were made: without a time, before the play. */
 function inOrder(events: readonly HandEvent[]): HandEvent[] {
   const play = events.findIndex((event) => event.do === 'play');
-  const rolling = [...events.slice(play + 1)].sort((a, b) => (a.t ?? 0) - (b.t ?? 0));
-  return [...events.slice(0, play + 1), ...rolling];
+  const after = events.slice(play + 1);
+  const rolling = after.filter(({ t }) => t !== undefined).sort((a, b) => a.t! - b.t!);
+  const stopped = after.filter(({ t }) => t === undefined);
+  return [...events.slice(0, Math.max(0, play)), ...stopped, ...events.slice(Math.max(0, play), play + 1), ...rolling];
 }
 
 /** Whether an edit still takes something out of write: a person may have done so since. */

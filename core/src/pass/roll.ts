@@ -147,7 +147,8 @@ export class Roll {
   finish(song: Song, to: Seconds): { readonly receipt: Receipt; readonly pass: (Edit & { kind: 'pass' }) | null } {
     const results = this.takes.flatMap((take) => take.result(song.settings.thin) ?? []);
     const pieces = results.flatMap((result) => result.pieces);
-    const bare = { lap: this.lap, from: this.from, to, refused: this.refused, rested: [...this.rested] };
+    // What is given out is its receiver's, who may keep it for ever: the pass may still be gone back into, and done again.
+    const bare = { lap: this.lap, from: this.from, to, refused: [...this.refused], rested: [...this.rested] };
     const written = new Set(pieces.map((piece) => piece.control));
     const heeded = [...this.heeded.values()].filter(({ control }) => written.has(control));
     const guards = heeded.length ? { heeded } : {};

@@ -59,7 +59,17 @@ export {
   type Control,
   type Gate,
 } from './control.js';
-export { isParked, isReading, layerValueAt, modeInForce, ownValueAt, gateThatIsOff, withTrimAt } from './reading.js';
+export {
+  LEAST_LOOP_SEC,
+  loopOf,
+  isParked,
+  isReading,
+  layerValueAt,
+  modeInForce,
+  ownValueAt,
+  gateThatIsOff,
+  withTrimAt,
+} from './reading.js';
 export {
   EDIT_REASONS,
   REASONS,

@@ -1,4 +1,4 @@
-import { trimmedDb, valueAt } from '../curve/index.js';
+import { trimmedDb, valueAt, type Range } from '../curve/index.js';
 import { TRIM_LAW, type Seconds } from '../units/index.js';
 import { controlOf, guardedAs, laneOf, type Gate } from './control.js';
 import { channelOf, type ChannelKey, type ControlId, type Layer, type Mode, type Song } from './document.js';
@@ -6,6 +6,16 @@ import { channelOf, type ChannelKey, type ControlId, type Layer, type Mode, type
 /** The mode in force on a channel: the desk mode stands in for all while there is one (rules, 4). */
 export function modeInForce(song: Song, key: ChannelKey): Mode {
   return song.settings.deskMode ?? channelOf(song, key)?.mode ?? 'read';
+}
+
+/** A loop shorter than this is none: it would be heard as a tone, and each time round would be a pass. */
+export const LEAST_LOOP_SEC: Seconds = 0.01;
+
+/** The loop as the song comes round it: no further than its own end. Null where none of it is left, or too little to come round. */
+export function loopOf({ settings: { loop }, length }: Pick<Song, 'settings' | 'length'>): Range | null {
+  if (!loop) return null;
+  const to = Math.min(loop[1], length);
+  return to - loop[0] >= LEAST_LOOP_SEC ? [loop[0], to] : null;
 }
 
 /** Whether a control's curve is kept but not read: by itself, with its channel, or with the whole song. */

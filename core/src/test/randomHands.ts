@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Range } from '../curve/index.js';
 import type { HandEvent, PassRecorder } from '../pass/index.js';
-import { CONTROL_KINDS, MODES, controlOf, type Mode, type Song } from '../song/index.js';
+import { CONTROL_KINDS, MODES, controlOf, loopOf, type Mode, type Song } from '../song/index.js';
 import { TRIM_LAW, valueOf } from '../units/index.js';
 import { testSong } from './songs.js';
 
@@ -32,7 +32,7 @@ const flag = fc.boolean();
 const rarely = fc.integer({ min: 0, max: 5 }).map((n) => n === 0);
 const mode = fc.constantFrom<Mode>(...MODES);
 const punches = fc.constantFrom<Range | null>(null, null, null, [3, 9], [0, 5], [4, 5]);
-const loops = fc.constantFrom<Range | null>(null, null, [2, 4], [3, 6.5], [0, 1.2]);
+const loops = fc.constantFrom<Range | null>(null, null, [2, 4], [3, 6.5], [0, 1.2], [14, 18]);
 
 /** Songs in any state: curves or none, trim waiting or none, modes, guards, ranges, settings. */
 export const songs = fc
@@ -192,7 +192,7 @@ const snapshotsOf = (song: Song): Song['snapshots'] => {
 
 /** Hands that do anything they can, stopped and rolling, round loops; each pass ends with a stop. */
 export function eventsOf(song: Song, drawn: readonly Step[], favourite: string): HandEvent[] {
-  const { loop } = song.settings;
+  const loop = loopOf(song);
   const events: HandEvent[] = [];
   let rolling: { t: number; lap: number; loops: boolean } | null = null;
   let stood = 0;

@@ -289,7 +289,8 @@ export class SlowModel {
   }
 
   handle(event: HandEvent): void {
-    const { loop } = this.#song.settings;
+    const { settings, length } = this.#song;
+    const loop = settings.loop && ([settings.loop[0], Math.min(settings.loop[1], length)] as const);
     while (this.#pass && (event.lap ?? 0) > this.#pass.lap) {
       this.#goOn(loop![1]);
       const { lap } = this.#pass;

@@ -235,7 +235,7 @@ const heardAs = (frame: number): number => (frame / frames) * leftGain(3, 0);
 describe('the rolling mix', () => {
   test('plays from where it is told, swelling over 2 ms, and stops without a click', async () => {
     const { mix, play } = await rolling(songWith(), RATE);
-    mix.take({ type: 'play', frame: RATE });
+    mix.take({ type: 'play', frame: RATE, roll: 1 });
     const out = play(4);
     expect(out[0]).toBe(0);
     expect(out[48]).toBeCloseTo(heardAs(RATE + 48) / 2, 6);
@@ -248,7 +248,7 @@ describe('the rolling mix', () => {
 
   test('stops where it was, though it is told at once where to go next, and plays on from there', async () => {
     const { mix, views, play } = await rolling(songWith(), RATE);
-    mix.take({ type: 'play', frame: RATE });
+    mix.take({ type: 'play', frame: RATE, roll: 1 });
     play(4);
     mix.take({ type: 'stop' });
     mix.take({ type: 'locate', frame: 50 * RATE });
@@ -256,7 +256,7 @@ describe('the rolling mix', () => {
     expect(end[48]).toBeCloseTo(heardAs(RATE + 512 + 48) / 2, 6);
     expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
     expect(Atomics.load(views.ints, T_INT.playing)).toBe(0);
-    mix.take({ type: 'play', frame: RATE + 256 });
+    mix.take({ type: 'play', frame: RATE + 256, roll: 1 });
     expect(play(4)[300]).toBeCloseTo(heardAs(RATE + 556), 6);
     expect(Atomics.load(views.ints, T_INT.missed)).toBe(0);
   });
@@ -264,7 +264,7 @@ describe('the rolling mix', () => {
   test('loops without a gap: the frame after the end is the start', async () => {
     const { mix, views, play } = await rolling(songWith());
     mix.take({ type: 'loop', loop: [1000, 3000] });
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
     const out = play(60);
     for (const n of [2998, 2999]) expect(out[n]).toBeCloseTo(heardAs(n), 6);
     for (const n of [3000, 3001, 4500]) expect(out[n]).toBeCloseTo(heardAs(n - 2000), 6);
@@ -285,7 +285,7 @@ describe('the rolling mix', () => {
     const { mix, views, play } = await rolling(song);
     const planner = new MixPlanner(song);
     const slot = planner.slotOf('voice/pan');
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
     let [now, played] = [song, 0];
     // The send rests at silence: nothing of all this is to be heard but where the output goes through a fader at −9 dB.
     for (const edit of steps) {
@@ -320,7 +320,7 @@ describe('the rolling mix', () => {
     planner.follow(wider);
     const mix = new RollingMix(RATE, 128);
     mix.take({ type: 'open', plan: planner.plan, files: [file], buffers: open, version: 2 });
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
     new HandTable(open.hands, open.controlRoom).hold(planner.slotOf('voice/pan'), false, 0);
     const [left, right] = [new Float32Array(128), new Float32Array(128)];
     for (let b = 0; b < 4; b++) mix.render(left, right, (b * 128) / RATE);
@@ -365,7 +365,7 @@ describe('the rolling mix', () => {
     expect(Math.abs(last)).toBeLessThan(1e-4);
     expect(Math.abs(views.floats[T_FLOAT.frame]! - wanted)).toBeLessThan(1);
     mix.take({ type: 'scrub', on: false });
-    mix.take({ type: 'play', frame: Math.round(wanted) });
+    mix.take({ type: 'play', frame: Math.round(wanted), roll: 1 });
     expect(play(4)[300]).toBeCloseTo(heardAs(wanted + 300), 6);
   });
 
@@ -386,7 +386,7 @@ describe('the rolling mix', () => {
 
   test('counts a block whose page is not there, and plays silence for it', async () => {
     const { mix, views, play } = await rolling(songWith());
-    mix.take({ type: 'play', frame: 50 * RATE });
+    mix.take({ type: 'play', frame: 50 * RATE, roll: 1 });
     expect([...play(3)].every((x) => x === 0)).toBe(true);
     expect(Atomics.load(views.ints, T_INT.missed)).toBe(3);
   });
@@ -394,7 +394,7 @@ describe('the rolling mix', () => {
   test('measures what goes out: peak, RMS, true peak and short-term loudness', async () => {
     const loud = songWith({ lanes: { 'voice/pan': { rest: -1 } } });
     const { mix, views, play } = await rolling(loud, 59 * RATE);
-    mix.take({ type: 'play', frame: 59 * RATE });
+    mix.take({ type: 'play', frame: 59 * RATE, roll: 1 });
     play(300);
     const { floats } = views;
     expect(floats[T_FLOAT.peak]).toBeCloseTo(59.5 / 60, 1);
@@ -407,7 +407,7 @@ describe('the rolling mix', () => {
   test('a loop that lies wholly behind the line does not come round: the song plays to its end, and says so', async () => {
     const { mix, views } = await rolling(songWith({ length: 0.04 }));
     mix.take({ type: 'loop', loop: [100, 200] });
-    mix.take({ type: 'play', frame: 300 });
+    mix.take({ type: 'play', frame: 300, roll: 1 });
     const ended: boolean[] = [];
     for (let b = 0; b < 40; b++) ended.push(mix.render(new Float32Array(128), new Float32Array(128), 0));
     expect(ended.filter(Boolean)).toHaveLength(1);
@@ -417,7 +417,7 @@ describe('the rolling mix', () => {
   test('says when the song has come to its end', async () => {
     const song = songWith({ length: 0.01 });
     const { mix } = await rolling(song);
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
     const block = (): boolean => mix.render(new Float32Array(128), new Float32Array(128), 0);
     expect([block(), block(), block(), block(), block()]).toEqual([false, false, false, true, false]);
   });
@@ -441,7 +441,8 @@ describe('the clock', () => {
       views,
       RATE,
     );
-    mix.take({ type: 'play', frame: RATE });
+    mix.take({ type: 'play', frame: RATE, roll: 1 });
+    clock.begin(1, RATE);
     play(4, 0.5);
     views.floats[T_FLOAT.frame] = Infinity;
     const heard: number[] = [];
@@ -463,7 +464,8 @@ describe('the clock', () => {
       views,
       RATE,
     );
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
+    clock.begin(1, 0);
     play(1, 0);
     views.floats[T_FLOAT.frame] = Infinity;
     const readFor = (ms: number): number => {
@@ -488,7 +490,8 @@ describe('the clock', () => {
       views,
       RATE,
     );
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
+    clock.begin(1, 0);
     play(10, 0);
     for (now = 0; now < 500; now += 16) {
       heldUp = Math.max(0, now - 1280 / 48);
@@ -511,7 +514,8 @@ describe('the clock', () => {
       RATE,
     );
     mix.take({ type: 'loop', loop: [0, 4800] });
-    mix.take({ type: 'play', frame: 0 });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
+    clock.begin(1, 0);
     play(60, 0.5);
     clock.read(now);
     expect(clock.heardFrame(now)).toBe(0);
@@ -525,5 +529,65 @@ describe('the clock', () => {
     clock.read(now);
     expect(clock.heardWraps(now)).toBe(1);
     expect(clock.heardFrame(now) / RATE).toBeCloseTo(0.02, 2);
+  });
+
+  test('of a loop shorter than the output is late tells each wrap as it is heard, though several are under way', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    let now = 0;
+    const late = { ...context(() => now), outputLatency: 0.2 };
+    const clock = new SongClock({ ...late, currentTime: 0 }, views, RATE);
+    mix.take({ type: 'loop', loop: [0, 2400] });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
+    clock.begin(1, 0);
+    play(200, 1);
+    clock.reset();
+    clock.read(0);
+    for (const sec of [1.19, 1.21, 1.26, 1.31, 1.44]) {
+      now = 1000 * sec;
+      const since = sec - 0.2 - 1;
+      expect([sec, clock.heardWraps(now)]).toEqual([sec, Math.max(0, Math.floor(since / 0.05))]);
+      expect(clock.heardFrame(now) / RATE).toBeCloseTo(Math.max(0, since % 0.05), 6);
+    }
+  });
+
+  test('of a play that has just begun tells nothing of the laps before it, whatever the audio thread still writes of them', async () => {
+    const { mix, views, play } = await rolling(songWith());
+    let now = 1000;
+    const clock = new SongClock(
+      context(() => now),
+      views,
+      RATE,
+    );
+    const read = (ms: number): void => {
+      now = ms;
+      clock.reset();
+      clock.read(ms);
+    };
+    mix.take({ type: 'loop', loop: [0, 4800] });
+    mix.take({ type: 'play', frame: 0, roll: 1 });
+    clock.begin(1, 0);
+    play(400, 1);
+    read(2060);
+    expect(clock.heardWraps(now)).toBe(10);
+    // Stopped, and at once played on from elsewhere: the audio thread has yet to hear of it, and comes round once more meanwhile.
+    mix.take({ type: 'stop' });
+    clock.end(now);
+    clock.begin(2, 2 * RATE);
+    play(1, 2.08);
+    for (const ms of [2060, 2100, 2500]) {
+      read(ms);
+      expect([ms, clock.heardWraps(ms), clock.heardFrame(ms)]).toEqual([ms, 0, 2 * RATE]);
+    }
+    // What comes late is still of the lap it was made in.
+    expect(clock.heardWraps(1980)).toBe(9);
+    expect(clock.heardFrame(1980) / RATE).toBeCloseTo(0.06, 2);
+    mix.take({ type: 'loop', loop: null });
+    mix.take({ type: 'play', frame: 2 * RATE, roll: 2 });
+    read(2600);
+    expect(clock.heardFrame(2600)).toBe(2 * RATE);
+    play(40, 2.6);
+    read(2650);
+    expect(clock.heardWraps(2650)).toBe(0);
+    expect(clock.heardFrame(2650) / RATE).toBeCloseTo(2.03, 2);
   });
 });

@@ -16,7 +16,8 @@ class MixProcessor extends AudioWorkletProcessor {
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const [left, right] = outputs[0]!;
     const watched = outputs[1]?.[0] ?? null;
-    if (left && right && this.#mix.render(left, right, currentTime, watched)) this.#say({ type: 'ended' });
+    if (left && right && this.#mix.render(left, right, currentTime, watched))
+      this.#say({ type: 'ended', roll: this.#mix.roll });
     return true;
   }
 

@@ -2,7 +2,15 @@ import { LoudnessMeter } from '@sure-hand/core/loudness';
 import { HandTable, MixRenderer, changedPlan, copyFrames, type PlanChange } from '@sure-hand/core/mix';
 import { PagedSource } from './pagedSource.js';
 import { Scrubber } from './scrubber.js';
-import { T_FLOAT, T_INT, viewsOf, type SharedViews, type StreamedFile, type ToWorklet } from './sharedLayout.js';
+import {
+  ANCHORS,
+  T_FLOAT,
+  T_INT,
+  viewsOf,
+  type SharedViews,
+  type StreamedFile,
+  type ToWorklet,
+} from './sharedLayout.js';
 
 /** How the edges of playing sound: a start or a stop anywhere is spread over 2 ms; meters fall by 45 dB a second. */
 const EDGE_SEC = 0.002;
@@ -31,8 +39,9 @@ export class RollingMix {
   #missedBefore = 0;
   /** Where to go once the stop has faded out. */
   #after: number | null = null;
-  /** The next block is the first of a play. */
-  #anchor = false;
+  /** The number of the play that is under way, or was last; whether it begins with the next block. */
+  #roll = 0;
+  #begins = false;
   #left = new Float32Array(128);
   #right = new Float32Array(128);
   readonly #loudness: LoudnessMeter;
@@ -44,6 +53,11 @@ export class RollingMix {
   ) {
     this.#loudness = new LoudnessMeter(sampleRate);
     this.#scrubber = new Scrubber(sampleRate, block);
+  }
+
+  /** The number of the play that is under way, or was last. */
+  get roll(): number {
+    return this.#roll;
   }
 
   /** Takes a message; gives back what is to be answered, if anything. */
@@ -73,9 +87,9 @@ export class RollingMix {
         this.#stopping = false;
         this.#after = null;
         this.#edge = 0;
-        this.#anchor = true;
+        this.#roll = message.roll;
+        this.#begins = true;
         this.#loudness.clear();
-        if (this.#views) Atomics.store(this.#views.ints, T_INT.wraps, 0);
         return null;
       case 'locate':
         // The block that a stop fades out in is still to come, from where the song was.
@@ -134,8 +148,7 @@ export class RollingMix {
     Atomics.add(views.ints, T_INT.blocks, 1);
     if (this.#scrubbing && !this.#playing) this.#drawUnderLine(renderer, views, left, right);
     if (!this.#playing) return false;
-    if (this.#anchor) this.#setAnchor(views, renderer.frame, time);
-    this.#anchor = false;
+    if (this.#begins) this.#begin(views, renderer.frame, time);
     this.#time[0] = time;
     this.#renderLooped(renderer, views, left, right, watched);
     if (this.#watch) this.#show(renderer, views, this.#watch.slot);
@@ -193,19 +206,31 @@ export class RollingMix {
       done += n;
       if (loop && renderer.frame === loop[1]) {
         renderer.wrap(loop[0]);
-        Atomics.add(views.ints, T_INT.wraps, 1);
-        this.#setAnchor(views, loop[0], this.#time[0]! + done / this.sampleRate);
+        this.#wrap(views, loop[0], this.#time[0]! + done / this.sampleRate);
       }
     }
   }
 
-  /** From here on the song frame `frame` is at context time `time`; the anchor before is kept for what is not yet heard. */
-  #setAnchor({ ints, floats }: SharedViews, frame: number, time: number): void {
+  /** A play begins: from here on all that tells the time is of it, and nothing of the one before. */
+  #begin(views: SharedViews, frame: number, time: number): void {
+    const { ints, floats } = views;
     Atomics.add(ints, T_INT.seq, 1);
-    floats[T_FLOAT.beforeFrame] = floats[T_FLOAT.anchorFrame]!;
-    floats[T_FLOAT.beforeTime] = floats[T_FLOAT.anchorTime]!;
-    floats[T_FLOAT.anchorFrame] = frame;
-    floats[T_FLOAT.anchorTime] = time;
+    Atomics.store(ints, T_INT.roll, this.#roll);
+    Atomics.store(ints, T_INT.wraps, 0);
+    floats[T_FLOAT.frame] = frame;
+    floats[T_FLOAT.anchors] = frame;
+    floats[T_FLOAT.anchors + 1] = time;
+    Atomics.add(ints, T_INT.seq, 1);
+    this.#begins = false;
+  }
+
+  /** From here on the song frame `frame` is at context time `time`; the anchors before are kept for what is not yet heard. */
+  #wrap({ ints, floats }: SharedViews, frame: number, time: number): void {
+    Atomics.add(ints, T_INT.seq, 1);
+    const wraps = Atomics.add(ints, T_INT.wraps, 1) + 1;
+    const at = T_FLOAT.anchors + 2 * (wraps % ANCHORS);
+    floats[at] = frame;
+    floats[at + 1] = time;
     Atomics.add(ints, T_INT.seq, 1);
   }
 

@@ -17,15 +17,16 @@ const SPARE_TABLE = SPARE_STREAMS * 10_550;
 /** A file as the audio thread and the page worker know it. */
 export type StreamedFile = { readonly name: string; readonly info: WavInfo };
 
-/** Places in the transport's integers. */
-export const T_INT = { seq: 0, playing: 1, missed: 2, blocks: 3, late: 4, wraps: 5, length: 8 } as const;
-/** Places in the transport's floats: the frame to come; and the last two anchors, a song frame and the context time it has. */
+/** Places in the transport's integers. `roll`: the play, by its number, that wraps and anchors are of; `seq` is odd while they are written. */
+export const T_INT = { seq: 0, playing: 1, missed: 2, blocks: 3, late: 4, wraps: 5, roll: 6, length: 8 } as const;
+/**
+ * So many anchors are kept, each a song frame and the context time it has: the one that a play began with, or that the loop's last
+ * wraps made. Rendered is ahead of heard, so with a short loop more than one wrap is under way.
+ */
+export const ANCHORS = 32;
+/** Places in the transport's floats: the frame to come; from `anchors` on the last anchors, that of wrap n at n modulo their number. */
 export const T_FLOAT = {
   frame: 0,
-  anchorFrame: 1,
-  anchorTime: 2,
-  beforeFrame: 3,
-  beforeTime: 4,
   wanted: 5,
   /** What the whole mix measures: short-term loudness in LUFS, mean square of the last 0.3 s, peak, and true peak since play. */
   shortTerm: 6,
@@ -35,7 +36,8 @@ export const T_FLOAT = {
   /** Of the compressor that is watched: what it has held down most of late, and the level that it listens to, in dB. */
   heldDown: 10,
   listened: 11,
-  length: 12,
+  anchors: 12,
+  length: 12 + 2 * ANCHORS,
 } as const;
 
 /**
@@ -142,7 +144,8 @@ export type ToWorklet =
   /** All files there are: those that were there before stand first, as they did. */
   | { readonly type: 'files'; readonly files: readonly StreamedFile[] }
   | { readonly type: 'change'; readonly change: PlanChange; readonly version: number }
-  | { readonly type: 'play'; readonly frame: number }
+  /** `roll`: the number of this play, greater than any before it. */
+  | { readonly type: 'play'; readonly frame: number; readonly roll: number }
   | { readonly type: 'locate'; readonly frame: number }
   /** The song is heard as a hand draws it under the line, towards the frame that is wanted; or no more. */
   | { readonly type: 'scrub'; readonly on: boolean }
@@ -152,4 +155,7 @@ export type ToWorklet =
   | { readonly type: 'stop' };
 
 /** What the audio thread says. */
-export type FromWorklet = { readonly type: 'planned'; readonly version: number } | { readonly type: 'ended' };
+export type FromWorklet =
+  | { readonly type: 'planned'; readonly version: number }
+  /** A play, by its number, has been rendered to the song's end. */
+  | { readonly type: 'ended'; readonly roll: number };

@@ -1,4 +1,4 @@
-import { T_FLOAT, T_INT, type SharedViews } from './sharedLayout.js';
+import { ANCHORS, T_FLOAT, T_INT, type SharedViews } from './sharedLayout.js';
 
 /** What the clock needs of an audio context. */
 export type ContextClock = Pick<AudioContext, 'currentTime' | 'outputLatency' | 'baseLatency' | 'getOutputTimestamp'>;
@@ -10,6 +10,17 @@ export type ContextClock = Pick<AudioContext, 'currentTime' | 'outputLatency' | 
  */
 const FIT = { rise: 0.2, fall: 0.005, jump: 0.05, patience: 30 } as const;
 
+/** How often the loop has come round, the last anchors as they stand in shared memory, and how far the mix is rendered. */
+type Anchors = { readonly wraps: number; readonly last: Float64Array; readonly rendered: number };
+
+/** A play that has ended: until when it was heard, and by what its time is told. */
+type Ended = {
+  readonly untilMs: number;
+  readonly anchors: Anchors | null;
+  readonly from: number;
+  readonly offset: number;
+};
+
 /**
  * Tells what is heard at a moment of the page's own clock. The context's clock moves on in steps, so a line is
  * fitted to it: moves are stamped to better than a millisecond, and the picture does not shiver.
@@ -19,6 +30,11 @@ export class SongClock {
   #offset: number | null = null;
   /** Readings in a row that were far behind the line. */
   #behind = 0;
+  /** The number of the play that is under way, or was last, and the frame it begins at. */
+  #roll = -1;
+  #from = 0;
+  /** The last play that has ended, as it was then. */
+  #before: Ended | null = null;
 
   constructor(
     readonly context: ContextClock,
@@ -45,43 +61,85 @@ export class SongClock {
     this.#offset = null;
   }
 
-  /** Song frame as heard at a page time, while playing; before the first sound, where it begins. */
-  heardFrame(nowMs: number): number {
-    if (this.#offset === null) this.read(nowMs);
-    const { ints, floats } = this.views;
-    let seq: number;
-    let frame: number;
-    let time: number;
-    let beforeFrame: number;
-    let beforeTime: number;
-    let rendered: number;
-    do {
-      seq = Atomics.load(ints, T_INT.seq);
-      frame = floats[T_FLOAT.anchorFrame]!;
-      time = floats[T_FLOAT.anchorTime]!;
-      beforeFrame = floats[T_FLOAT.beforeFrame]!;
-      beforeTime = floats[T_FLOAT.beforeTime]!;
-      rendered = floats[T_FLOAT.frame]!;
-    } while (seq & 1 || seq !== Atomics.load(ints, T_INT.seq));
-    const heard = nowMs / 1000 + this.#offset!;
-    if (heard >= time) {
-      const at = frame + (heard - time) * this.sampleRate;
-      // What is not rendered yet is not heard. It comes in steps, so a little more is no sign of anything; beyond that
-      // the audio thread was held up, and the line has to begin anew behind.
-      const most = rendered + FIT.jump * this.sampleRate;
-      if (at <= most) return at;
-      this.#behind = FIT.patience;
-      return most;
-    }
-    // A wrap is on its way but not heard yet; or playing has only begun.
-    const wraps = Atomics.load(ints, T_INT.wraps);
-    return wraps > 0 ? beforeFrame + Math.max(0, heard - beforeTime) * this.sampleRate : frame;
+  /** A play begins at a frame; until the audio thread has begun it, that is where it stands. */
+  begin(roll: number, frame: number): void {
+    this.#roll = roll;
+    this.#from = frame;
   }
 
-  /** How many wraps of the loop have been heard. */
-  heardWraps(nowMs: number): number {
-    const wraps = Atomics.load(this.views.ints, T_INT.wraps);
-    const time = this.views.floats[T_FLOAT.anchorTime]!;
-    return wraps > 0 && nowMs / 1000 + (this.#offset ?? 0) < time ? wraps - 1 : wraps;
+  /** Whether the audio thread has begun the play that is under way. */
+  get hasBegun(): boolean {
+    return this.#anchors() !== null;
   }
+
+  /** The play has ended: what was heard before that can still be told when another has begun. */
+  end(nowMs: number): void {
+    if (this.#offset === null) this.read(nowMs);
+    this.#before = { untilMs: nowMs, anchors: this.#anchors(), from: this.#from, offset: this.#offset! };
+  }
+
+  /** Whether a moment lies before the end of the last play that has ended. */
+  isBefore(nowMs: number): boolean {
+    return this.#before !== null && nowMs < this.#before.untilMs;
+  }
+
+  /** Song frame as heard at a page time; before the first sound of a play, where that begins. */
+  heardFrame(nowMs: number): number {
+    const before = this.#before;
+    if (before && nowMs < before.untilMs)
+      return this.#frameOf(before.anchors, before.from, nowMs / 1000 + before.offset);
+    if (this.#offset === null) this.read(nowMs);
+    return this.#frameOf(this.#anchors(), this.#from, nowMs / 1000 + this.#offset!);
+  }
+
+  #frameOf(anchors: Anchors | null, from: number, heard: number): number {
+    if (!anchors) return from;
+    const wraps = wrapsBy(anchors, heard);
+    const [frame, time] = anchorOf(anchors, wraps);
+    const at = frame + Math.max(0, heard - time) * this.sampleRate;
+    if (wraps < anchors.wraps) return at;
+    // What is not rendered yet is not heard. It comes in steps, so a little more is no sign of anything; beyond that
+    // the audio thread was held up, and the line has to begin anew behind.
+    const most = anchors.rendered + FIT.jump * this.sampleRate;
+    if (at <= most) return at;
+    this.#behind = FIT.patience;
+    return most;
+  }
+
+  /** How many wraps of the loop have been heard by a page time. */
+  heardWraps(nowMs: number): number {
+    const before = this.#before;
+    if (before && nowMs < before.untilMs)
+      return before.anchors ? wrapsBy(before.anchors, nowMs / 1000 + before.offset) : 0;
+    const anchors = this.#anchors();
+    return anchors ? wrapsBy(anchors, nowMs / 1000 + (this.#offset ?? 0)) : 0;
+  }
+
+  /** What the audio thread tells the time by, all of one moment; null where it is still of a play before. */
+  #anchors(): Anchors | null {
+    const { ints, floats } = this.views;
+    for (;;) {
+      const seq = Atomics.load(ints, T_INT.seq);
+      const roll = Atomics.load(ints, T_INT.roll);
+      const wraps = Atomics.load(ints, T_INT.wraps);
+      const last = floats.slice(T_FLOAT.anchors, T_FLOAT.anchors + 2 * ANCHORS);
+      const rendered = floats[T_FLOAT.frame]!;
+      if (!(seq & 1) && seq === Atomics.load(ints, T_INT.seq))
+        return roll === this.#roll ? { wraps, last, rendered } : null;
+    }
+  }
+}
+
+/** The song frame and the context time of a wrap; of the play's beginning, where it is the first. */
+const anchorOf = ({ last }: Anchors, wrap: number): readonly [frame: number, time: number] => {
+  const at = 2 * (wrap % ANCHORS);
+  return [last[at]!, last[at + 1]!];
+};
+
+/** How often the loop had been heard to come round by a context time, as far back as is known. */
+function wrapsBy(anchors: Anchors, heard: number): number {
+  let { wraps } = anchors;
+  const first = Math.max(0, wraps - ANCHORS + 1);
+  while (wraps > first && heard < anchorOf(anchors, wraps)[1]) wraps--;
+  return wraps;
 }

@@ -1,7 +1,7 @@
 import { releaseProxy, wrap, type Remote } from 'comlink';
 import type { WavInfo } from '@sure-hand/core/formats';
 import { HandTable, MixPlanner } from '@sure-hand/core/mix';
-import type { ControlId, Song } from '@sure-hand/core/song';
+import { loopOf, type ControlId, type Song } from '@sure-hand/core/song';
 import { dbOfGain, type Db, type Seconds } from '@sure-hand/core/units';
 import mixWorkletUrl from './mixWorklet.ts?worker&url';
 import type { PageWorker } from './pageWorker.js';
@@ -68,8 +68,12 @@ export class SongEngine {
   #position: Seconds = 0;
   #playing = false;
   #isScrubbing = false;
-  /** When the last stop came: what was heard before it can still be asked for until the next play. */
-  #stoppedMs = -Infinity;
+  /** Whether what is played goes round the song's loop. */
+  #loops = true;
+  /** Plays so far: each has a number, by which what the audio thread says of it is known from what is of one before. */
+  #roll = 0;
+  /** The audio thread has come to the song's end; it is heard there only as long after as the output is behind. */
+  #isAllRendered = false;
   #onPlanned: () => void = () => undefined;
   #onEnded: () => void = () => undefined;
   #onLost: () => void = () => undefined;
@@ -165,7 +169,7 @@ export class SongEngine {
     if (this.#playing) this.#onLost();
   }
 
-  /** The song has played to its end. */
+  /** The song is heard to have come to its end. */
   set onEnded(act: () => void) {
     this.#onEnded = act;
   }
@@ -219,7 +223,8 @@ export class SongEngine {
     // What is still starting is told of the song as it is by then.
     if (!this.#node) return;
     if (change?.frame) void this.#sendClips();
-    if (song.settings.loop !== before.settings.loop) this.#sendLoop();
+    const [was, is] = [loopOf(before), loopOf(song)];
+    if (was?.[0] !== is?.[0] || was?.[1] !== is?.[1]) this.#sendLoop();
   }
 
   async #sendClips(): Promise<void> {
@@ -232,8 +237,8 @@ export class SongEngine {
     await this.#pages.setClips(clips);
   }
 
-  #sendLoop(loops = true): void {
-    const loop = loops ? this.#song.settings.loop : null;
+  #sendLoop(): void {
+    const loop = this.#loops ? loopOf(this.#song) : null;
     const frames = loop && ([this.#frameOf(loop[0]), this.#frameOf(loop[1])] as const);
     this.#send({ type: 'loop', loop: frames });
     void this.#pages.setLoop(frames);
@@ -260,26 +265,26 @@ export class SongEngine {
     this.scrub(false);
     this.locate(from);
     // What is fetched goes round with it.
-    this.#sendLoop(loops);
+    this.#loops = loops;
+    this.#sendLoop();
     const wrong = await this.#pages.ready(this.#frameOf(from));
     if (wrong) return wrong;
     // Before the audio thread is told: it may begin at once, and what it writes stands.
     this.#views.floats[T_FLOAT.frame] = this.#frameOf(from);
-    this.#views.floats[T_FLOAT.anchorFrame] = this.#frameOf(from);
-    this.#views.floats[T_FLOAT.anchorTime] = Infinity;
     Atomics.store(this.#views.ints, T_INT.playing, 1);
-    this.#send({ type: 'play', frame: this.#frameOf(from) });
+    this.#clock.begin(++this.#roll, this.#frameOf(from));
+    this.#send({ type: 'play', frame: this.#frameOf(from), roll: this.#roll });
     this.#playing = true;
-    this.#stoppedMs = -Infinity;
+    this.#isAllRendered = false;
     return null;
   }
 
   /** Stops; the line stays where it is heard to be. */
   stop(nowMs: number): Seconds {
     const at = this.positionAt(nowMs);
+    this.#clock.end(nowMs);
     this.#send({ type: 'stop' });
     this.#playing = false;
-    this.#stoppedMs = nowMs;
     this.locate(at);
     return at;
   }
@@ -310,24 +315,23 @@ export class SongEngine {
     if (this.#context.state === 'suspended') void this.#context.resume().then(() => this.#clock.reset());
   }
 
-  /** Follows the context's clock; called with every picture. */
+  /** Follows the context's clock, to the song's end as it is heard; called with every picture. */
   tick(nowMs: number): void {
     if (this.#context.state === 'running') this.#clock.read(nowMs);
+    if (!this.#playing || !this.#isAllRendered || this.positionAt(nowMs) < this.#song.length) return;
+    this.#isAllRendered = false;
+    this.#onEnded();
   }
 
   /** Where the song is heard to be at a moment of the page's clock; of one before the last stop, where it was then. */
   positionAt(nowMs: number): Seconds {
-    if (!this.#wasPlaying(nowMs)) return this.#position;
+    if (!this.#playing && !this.#clock.isBefore(nowMs)) return this.#position;
     return Math.min(this.#song.length, this.#clock.heardFrame(nowMs) / this.#song.sampleRate);
   }
 
   /** How often the loop has been heard to wrap since play. */
   heardWraps(nowMs: number): number {
-    return this.#wasPlaying(nowMs) ? this.#clock.heardWraps(nowMs) : 0;
-  }
-
-  #wasPlaying(nowMs: number): boolean {
-    return this.#playing || nowMs < this.#stoppedMs;
+    return this.#playing || this.#clock.isBefore(nowMs) ? this.#clock.heardWraps(nowMs) : 0;
   }
 
   /** Peaks of a channel, left and right, as amplitudes; falling by themselves. */
@@ -390,7 +394,8 @@ export class SongEngine {
 
   #take(message: FromWorklet): void {
     if (message.type === 'ended') {
-      if (this.#playing) this.#onEnded();
+      // Of the play that is under way: one that was stopped meanwhile may have come to its end, too.
+      if (message.roll === this.#roll) this.#isAllRendered = true;
       return;
     }
     this.#planned = message.version;

@@ -1,4 +1,5 @@
 import {
+  LATE,
   OrderedHands,
   passState,
   type Doing,
@@ -80,6 +81,9 @@ const NO_JOURNAL: HandJournal = {
 /** What is listened to without a pass: in words, and whether it comes round again and again. */
 export type Listening = { readonly what: string; readonly isAgain: boolean };
 
+/** A play or a stop: the phase that it began, and when. */
+type Turn = { readonly phase: number; readonly at: number; readonly rolls: boolean };
+
 /** A clock that only tells the time: its owner calls {@link HandSession.tick}. */
 const BARE_CLOCK: SessionClock = { now: () => performance.now(), run: () => () => undefined };
 
@@ -99,9 +103,8 @@ export class HandSession {
   /** Plays, wraps and stops so far: the phase that is under way. */
   #phase = 0;
   #wraps = 0;
-  /** When the last play began and the last stop came, on the page's clock. */
-  #playedAt = -Infinity;
-  #stoppedAt = -Infinity;
+  /** The last plays and stops, the latest last, each with the phase that it began; what comes late may be of one before. */
+  #turns: readonly Turn[] = [{ phase: 0, at: -Infinity, rolls: false }];
   #starting = false;
   /** What is starting is not begun after all. */
   #isGivenUp = false;
@@ -214,9 +217,11 @@ export class HandSession {
     if (act.do === 'move') this.#lastMoved = act.control;
     if (this.isRolling) this.#catchWraps(this.clock.now());
     const { moment, rolled } = this.#momentOf(atMs);
-    const event = rolled ? { ...act, t: this.engine.positionAt(atMs), lap: this.engine.heardWraps(atMs) } : act;
-    if (this.isRolling) this.journal.note(event);
-    else if (!rolled) this.#whileStopped.push(event);
+    const lap = this.engine.heardWraps(atMs);
+    const event = rolled ? { ...act, t: this.engine.positionAt(atMs), lap } : act;
+    // Of what comes late only what belongs to the pass that is open is written down with it: the one before has its journal's end.
+    if (this.isRolling && moment.phase >= this.#phase - (this.#wraps === 0 ? 1 : 0)) this.journal.note(event);
+    else if (!this.isRolling && !rolled) this.#whileStopped.push(event);
     if ('control' in act && act.control !== undefined) this.#off.add(act.control);
     this.#do(moment, { do: 'hand', event });
     this.listener.onChange();
@@ -224,13 +229,15 @@ export class HandSession {
 
   /** Which phase a moment belongs to, and whether the song rolled then. */
   #momentOf(at: number): { readonly moment: Moment; readonly rolled: boolean } {
-    if (this.isRolling) {
-      const rolled = at >= this.#playedAt;
-      const phase = rolled ? this.#phase - this.#wraps + this.engine.heardWraps(at) : this.#phase - this.#wraps - 1;
-      return { moment: { phase, at }, rolled };
-    }
-    const rolled = at < this.#stoppedAt && at >= this.#playedAt;
-    return { moment: { phase: rolled ? this.#phase - 1 : this.#phase, at }, rolled };
+    const { phase, rolls } = this.#turns.findLast((turn) => turn.at <= at) ?? this.#turns[0]!;
+    return { moment: { phase: rolls ? phase + this.engine.heardWraps(at) : phase, at }, rolled: rolls };
+  }
+
+  /** A play or a stop opens a phase of its own. */
+  #turn(at: number, rolls: boolean): void {
+    this.#phase++;
+    const isOver = (i: number): boolean => this.#turns[i + 1] !== undefined && at - this.#turns[i + 1]!.at > LATE.ms;
+    this.#turns = [...this.#turns.filter((_, i) => !isOver(i)), { phase: this.#phase, at, rolls }];
   }
 
   /**
@@ -290,18 +297,16 @@ export class HandSession {
     this.#starting = true;
     this.#isGivenUp = false;
     try {
-      // What the pass before led to is kept before another begins.
-      this.#tell(true);
       const wrong = await this.engine.play(from);
       if (this.#isLeft || this.#isGivenUp) return void this.engine.stop(this.clock.now());
       if (wrong) return this.listener.onTrouble(wrong);
       this.#wraps = 0;
       this.#playFrom = from;
-      this.#playedAt = this.clock.now();
-      this.#phase++;
+      const now = this.clock.now();
+      this.#turn(now, true);
       this.journal.begin(passState(this.recorder.song), [...this.#whileStopped, { do: 'play', from }], from);
       this.#whileStopped = [];
-      this.#do({ phase: this.#phase, at: this.#playedAt }, { do: 'hand', event: { do: 'play', from } });
+      this.#do({ phase: this.#phase, at: now }, { do: 'hand', event: { do: 'play', from } });
       this.#keepTime();
       this.listener.onChange();
     } finally {
@@ -315,8 +320,7 @@ export class HandSession {
     if (!this.isRolling) return;
     this.#catchWraps(nowMs);
     const t = this.engine.stop(nowMs);
-    this.#stoppedAt = nowMs;
-    this.#phase++;
+    this.#turn(nowMs, false);
     this.#do({ phase: this.#phase, at: nowMs }, { do: 'hand', event: { do: 'stop', t } }, this.journal.end());
     this.#whileStopped = this.recorder.tryoutEvents();
     this.listener.onChange();

@@ -1,28 +1,27 @@
 import type { WavInfo } from '@sure-hand/core/formats';
 import type { PeakPyramid } from '@sure-hand/core/mix';
-import { controlOf, fullName, laneOf, type ControlId, type Song } from '@sure-hand/core/song';
+import type { ControlId, Song } from '@sure-hand/core/song';
 import type { ShelvedFile } from '@sure-hand/server';
 import { MeterHold } from '../engine/meterHold.js';
 import { PageClock } from '../engine/pageClock.js';
 import { SongEngine } from '../engine/songEngine.js';
-import { Comparison } from '../hands/comparison.js';
+import type { Comparison } from '../hands/comparison.js';
 import { Drafting } from '../hands/drafting.js';
 import { GuardDoing } from '../hands/guardDoing.js';
-import { HandSession, type EditsMade, type PassMade } from '../hands/handSession.js';
+import type { HandSession } from '../hands/handSession.js';
 import { SongControl } from '../hands/songControl.js';
 import { TryingOut } from '../hands/tryingOut.js';
 import { PassJournalist } from '../song/passJournal.js';
-import { fetchLastPass, fetchPass, songUrl } from '../song/songApi.js';
+import { fetchPass, songUrl } from '../song/songApi.js';
 import { songFailed, troubleCame } from '../song/songSlice.js';
 import { outbox, songSync, store, whenPageMayBeLeft } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
 import { passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
 import { keepAside, takeUpAside } from './asideKeeping.js';
 import { lookForCutShort } from './cutShort.js';
-import { HandKeeping } from './handKeeping.js';
+import { Word, followStore, handsOn, say, type Hands } from './handsOn.js';
 import { MoreStems } from './moreStems.js';
-import { NextTask } from './nextTask.js';
-import { PassTelling } from './passTelling.js';
+import type { PassTelling } from './passTelling.js';
 import { showProbe } from './probe.js';
 import { SongFiles } from './songFiles.js';
 import { fetchAllPeaks } from './waveforms.js';
@@ -65,7 +64,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   engine.started.catch((error: unknown) => store.dispatch(songFailed((error as Error).message)));
   const clock = new PageClock();
   const word = new Word();
-  const hands = handsOn(id, song, engine, clock, word);
+  const hands = handsOn(id, song, { engine, clock, word, journal: new PassJournalist(id) });
   const { session, comparison, telling } = hands;
   const control = controlOver(hands, engine);
   const tryout = new TryingOut(session);
@@ -79,7 +78,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   sayMissing(files);
   const ends = [
     leavesWithThePage(session),
-    followStore(id, song, hands, word, songFiles),
+    followStore({ id, song, hands, word, onChannels: (now) => songFiles.follow(now) }),
     followServer(id, hands),
     fetchAllPeaks(id, Object.keys(playable(files)), onPeaks),
     () => songFiles.end(),
@@ -127,85 +126,6 @@ function sayMissing(files: { readonly [name: string]: ShelvedFile }): void {
   if (missing.length) store.dispatch(troubleCame(`${missing.join(' ')} Its clips are silent; the rest plays.`));
 }
 
-/** Word of every change of the hands, for whoever draws it. */
-class Word {
-  version = 0;
-  /** Is told first of all. */
-  first: () => void = () => undefined;
-  readonly #listeners = new Set<() => void>();
-
-  changed(): void {
-    this.version++;
-    this.first();
-    for (const listener of this.#listeners) listener();
-  }
-
-  subscribe(listener: () => void): End {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  }
-}
-
-/** The hands on a song: the session, what keeps what they led to, what compares, and what is told of the last pass. */
-type Hands = {
-  readonly session: HandSession;
-  readonly keeping: HandKeeping;
-  readonly comparison: Comparison;
-  readonly telling: PassTelling;
-  /** What is told of a pass, as a stop has ended it. */
-  readonly next: NextTask;
-};
-
-function handsOn(id: number, song: Song, engine: SongEngine, clock: PageClock, word: Word): Hands {
-  const journal = new PassJournalist(id);
-  const keeping = new HandKeeping(songSync, journal);
-  // A stop commits, and is heard; what is told and shown of it comes in the task after. Whatever comes before that finds it told.
-  const next = new NextTask();
-  const listener = {
-    onEdits: (made: EditsMade) => {
-      next.flush();
-      const { edits, rolled, after } = made;
-      keeping.made(made);
-      const rest = edits.find((edit) => edit.kind === 'rest');
-      if (rest && !rolled) telling.did(restedWords(after, Object.keys(rest.values)));
-    },
-    onPass: (made: PassMade) => {
-      next.do(() => telling.passMade(made));
-      if (made.lanes.length) comparison.passMade({ number: null, lanes: made.lanes });
-    },
-    onHand: () => {
-      next.flush();
-      if (comparison.heard) comparison.asItStands();
-    },
-    onTrouble: say,
-    onChange: () => {
-      if (next.waits) next.do(() => word.changed());
-      else word.changed();
-    },
-  };
-  const session: HandSession = new HandSession(song, engine, listener, journal, clock);
-  const telling = new PassTelling(session);
-  word.first = () => telling.changed();
-  engine.onPlanned = () => session.planned();
-  engine.onEnded = () => session.ended(performance.now());
-  engine.onLost = () => {
-    session.stop(performance.now());
-    say('The audio output went away, and the song was stopped; what was ridden up to there is kept.');
-  };
-  const comparison = new Comparison({
-    song: () => session.recorder.song,
-    hear: (heard) => session.hear(heard),
-    fetchLast: () => fetchLastPass(id).catch(() => null),
-  });
-  return { session, keeping, comparison, telling, next };
-}
-
-const say = (sentence: string): void => void store.dispatch(troubleCame(sentence));
-
-/** What a stopped hand has just set for good. */
-const restedWords = (song: Song, ids: readonly ControlId[]): string =>
-  `${ids.map((one) => `${fullName(song, one)} rests at ${controlOf(song, one).scale.print(laneOf(song, one).rest)}`).join(', ')}, for the whole song.`;
-
 function controlOver({ session, telling, next }: Hands, engine: SongEngine): SongControl {
   return new SongControl(session, engine, {
     makeEdit: (edit) => songSync.make(edit),
@@ -229,20 +149,6 @@ async function step(which: 'undo' | 'redo', telling: PassTelling): Promise<void>
   const name = which === 'undo' ? undo : redo;
   if (!(await songSync.step(which))) return;
   if (name) telling.did(which === 'undo' ? `Taken back: ${name}.` : `Done again: ${name}.`);
-}
-
-/** The session has the song as the store has it, from whatever a change came. */
-function followStore(id: number, song: Song, { session, comparison }: Hands, word: Word, files: SongFiles): End {
-  let seen = song;
-  return store.subscribe(() => {
-    const now = store.getState().song;
-    if (now.id !== id || !now.song || now.song === seen) return;
-    seen = now.song;
-    if (now.song.channels !== session.recorder.song.channels) files.follow(now.song);
-    session.setSong(now.song);
-    comparison.songChanged();
-    word.changed();
-  });
 }
 
 /** Others' changes, passes that were cut short, and what became of one's own edits. */

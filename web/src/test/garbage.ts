@@ -121,7 +121,7 @@ export async function leavesNothing(blocks: number, hasInserts: boolean): Promis
   mix.take({ type: 'open', plan, files, buffers, version: 1 });
   mix.take({ type: 'loop', loop: [0.5 * RATE, (SEC - 0.5) * RATE] });
   if (hasInserts) mix.take({ type: 'watch', watch: { channel: 't1', slot: 'compressor' } });
-  mix.take({ type: 'play', frame: 0 });
+  mix.take({ type: 'play', frame: 0, roll: 1 });
   const hands = new HandTable(buffers.hands, buffers.controlRoom);
   const ridden = planner.slotOf('t3/level');
   const [left, right, watched] = [new Float32Array(BLOCK), new Float32Array(BLOCK), new Float32Array(BLOCK)];

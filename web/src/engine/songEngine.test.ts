@@ -1,0 +1,100 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { applyEdit } from '@sure-hand/core/edits';
+import type { Song } from '@sure-hand/core/song';
+import { FakeAudio } from '../test/fakeAudio.js';
+import { testSong } from '../test/songs.js';
+import { SongEngine } from './songEngine.js';
+
+let audio: FakeAudio;
+let uninstall: () => void;
+let engine: SongEngine;
+
+async function opened(song: Song): Promise<SongEngine> {
+  engine = new SongEngine({ url: '/api/songs/1', song, files: {} });
+  await engine.started;
+  return engine;
+}
+/** Time goes on as the page sees it: a tick every 10 ms. Gives back where the song was heard to be at each. */
+function goOn(sec: number): number[] {
+  return Array.from({ length: Math.round(sec * 100) }, () => {
+    audio.goOn(10);
+    engine.tick(audio.nowMs);
+    return engine.positionAt(audio.nowMs);
+  });
+}
+const withLoop = (song: Song, loop: readonly [number, number] | null): Song =>
+  applyEdit(song, { kind: 'settings', changes: { loop } }).song;
+
+beforeEach(() => {
+  audio = new FakeAudio();
+  uninstall = audio.install();
+});
+afterEach(async () => {
+  await engine.close();
+  uninstall();
+});
+
+test('the song is over as its end is heard, not as it is rendered: with an output 200 ms late, 200 ms later', async () => {
+  audio.latencySec = 0.2;
+  const { length } = testSong({ length: 2 });
+  await opened(testSong({ length: 2 }));
+  const ended: number[] = [];
+  engine.onEnded = () => ended.push(engine.positionAt(audio.nowMs));
+  expect(await engine.play(1)).toBeNull();
+  const heard = goOn(1.1);
+  expect(heard.at(-1)).toBeCloseTo(1.9, 1);
+  expect(ended).toEqual([]);
+  goOn(0.15);
+  expect(ended).toEqual([length]);
+});
+
+test('a play that was stopped as its end was rendered does not end the next one', async () => {
+  audio.latencySec = 0.2;
+  await opened(testSong({ length: 2 }));
+  let ended = 0;
+  engine.onEnded = () => void ended++;
+  await engine.play(1.5);
+  goOn(0.6);
+  const at = engine.stop(audio.nowMs);
+  expect(at).toBeCloseTo(1.9, 1);
+  await engine.play(0);
+  expect(goOn(1).at(-1)).toBeCloseTo(0.8, 1);
+  expect(ended).toBe(0);
+});
+
+test('a play just after many laps begins where it is told, of no lap; what was heard before the stop is still told', async () => {
+  audio.latencySec = 0.05;
+  await opened(withLoop(testSong({ length: 20 }), [2, 2.5]));
+  await engine.play(2);
+  goOn(6);
+  expect(engine.heardWraps(audio.nowMs)).toBe(11);
+  const stopped = audio.nowMs;
+  engine.stop(stopped);
+  engine.setSong(testSong({ length: 20 }));
+  await engine.play(10);
+  // Before the audio thread has rendered anything of it.
+  for (const ms of [0, 5, 40]) {
+    expect([ms, engine.heardWraps(stopped + ms)]).toEqual([ms, 0]);
+    expect([ms, engine.positionAt(stopped + ms)]).toEqual([ms, 10]);
+  }
+  const heard = goOn(1);
+  expect(Math.min(...heard)).toBe(10);
+  expect(Math.max(...heard)).toBeCloseTo(10.95, 1);
+  expect(engine.heardWraps(stopped - 100)).toBe(11);
+  expect(engine.positionAt(stopped - 100)).toBeLessThan(2.5);
+});
+
+test('what is listened to once does not go round a loop, set before or meanwhile', async () => {
+  const song = testSong({ length: 20 });
+  await opened(withLoop(song, [2, 3]));
+  await engine.play(1, false);
+  expect(goOn(2.5).at(-1)).toBeCloseTo(3.5, 1);
+  engine.setSong(withLoop(song, [3, 4]));
+  expect(goOn(1).at(-1)).toBeCloseTo(4.5, 1);
+  expect(engine.heardWraps(audio.nowMs)).toBe(0);
+  engine.stop(audio.nowMs);
+  // The next play goes round it.
+  await engine.play(3);
+  goOn(1.5);
+  expect(engine.heardWraps(audio.nowMs)).toBe(1);
+});

@@ -1,0 +1,165 @@
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { Edit, Receipt } from '@sure-hand/core/edits';
+import { LATE, PassRecorder, type HandEvent } from '@sure-hand/core/pass';
+import type { Song } from '@sure-hand/core/song';
+import { FrozenKeeper } from '../../../core/src/test/frozen.js';
+import { made, type Made } from '../../../core/src/test/lateHands.js';
+import { asMeant, eventsOf, favourites, songs, steps } from '../../../core/src/test/randomHands.js';
+import { Word, followStore, handsOn } from '../open/handsOn.js';
+import type { HandJournal } from './handSession.js';
+import { songClosed } from '../song/songSlice.js';
+import { songSync, store } from '../store/store.js';
+import { SmallServer } from '../test/smallServer.js';
+import { testSong } from '../test/songs.js';
+import { TimedEngine } from '../test/timedEngine.js';
+
+/** The page ticks so often. */
+const TICK_MS = 16;
+const isPagesOwn = ({ deed }: Made): boolean => deed.do === 'hand' && /^(play|stop)$/.test(deed.event.do);
+
+/** What became of hands in a page: what it told of passes, the last of each as it stands, and what it has kept. */
+type Became = { readonly told: readonly Receipt[]; readonly log: readonly Edit[]; readonly song: Song };
+
+/** A journal that names passes, and holds what is written down of each to being of no other lap. */
+class NamingJournal implements HandJournal {
+  #passes = 0;
+  /** Of the play that is under way; the next is its first. */
+  lap = -1;
+  begin = (): void => void this.lap++;
+  note = ({ lap }: HandEvent): void => expect(lap ?? this.lap).toBe(this.lap);
+  reached = (): void => undefined;
+  forget = async (): Promise<void> => undefined;
+  end = (): string => `pass ${this.#passes++}`;
+}
+
+/**
+ * A page with its own session, store and outbox, to which hands come late by their share of what is waited for. What its
+ * store gets is frozen through and through.
+ */
+async function ridden(drawn: Song, all: readonly Made[], late: readonly number[]): Promise<Became> {
+  const keeper = new FrozenKeeper();
+  const server = new SmallServer(keeper.keep(drawn));
+  globalThis.fetch = server.fetch as unknown as typeof fetch;
+  await songSync.open(1);
+  const song = keeper.keep(store.getState().song.song!);
+  const engine = new TimedEngine(song);
+  const word = new Word();
+  const journal = new NamingJournal();
+  const hands = handsOn(1, song, { engine, clock: engine, word, journal });
+  const { session, next } = hands;
+  const { listener } = session;
+  const told = new Map<string, Receipt>();
+  const onPass = listener.onPass.bind(listener);
+  listener.onPass = (pass) => {
+    told.set(pass.key, keeper.keep(pass).receipt);
+    onPass(pass);
+  };
+  const onEdits = listener.onEdits.bind(listener);
+  listener.onEdits = (edits) => onEdits(keeper.keep(edits));
+  const unfollow = followStore({ id: 1, song, hands, word, onChannels: () => undefined });
+  const comes = all
+    // Wraps the page notices by itself.
+    .filter(({ deed }) => deed.do === 'hand')
+    .map((one, i) => ({ ...one, at: one.moment.at + (isPagesOwn(one) ? 0 : late[i % late.length]! * (LATE.ms - 1)) }))
+    .sort((a, b) => a.at - b.at);
+  const end = (): void => {
+    session.leave(engine.ms);
+    unfollow();
+    next.close();
+    store.dispatch(songClosed());
+    songSync.close(1);
+  };
+  const goOn = (ms: number): void => {
+    for (let at = Math.floor(engine.ms / TICK_MS + 1) * TICK_MS + 0.0317; at < ms; at += TICK_MS) {
+      engine.ms = at;
+      engine.calls();
+      next.flush();
+    }
+    engine.ms = ms;
+  };
+  try {
+    for (const { deed, moment, at } of comes) {
+      goOn(at);
+      if (deed.do !== 'hand') continue;
+      if (deed.event.do === 'play') {
+        journal.lap = -1;
+        await session.play(deed.event.from);
+      } else if (deed.event.do === 'stop') session.stop(at);
+      else {
+        const { t: _t, lap: _lap, ...act } = deed.event;
+        session.act(act, moment.at);
+      }
+    }
+    goOn(engine.ms + 3 * LATE.ms);
+    expect(session.waits).toBe(false);
+    await songSync.flush();
+    // What is kept, shown and ridden on is one and the same song.
+    expect(store.getState().song.song).toEqual(server.song);
+    expect(session.recorder.song).toEqual(server.song);
+    expect(keeper.changed).toBe(0);
+    return { told: [...told.values()], log: server.changes.map(({ edit }) => edit), song: server.song };
+  } finally {
+    end();
+  }
+}
+
+const passesOf = (log: readonly Edit[]): (Edit & { kind: 'pass' })[] => log.filter((edit) => edit.kind === 'pass');
+
+const sequences = Number(process.env.SURE_HAND_SEQUENCES ?? 25);
+const lates = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 40 });
+
+test('in the page itself hands that come late, over wraps, stops and range ends, leave what prompt ones do; no lap is lost or kept twice', async () => {
+  await fc.assert(
+    fc.asyncProperty(songs, steps, favourites, lates, async (song, drawn, favourite, late) => {
+      const prompt = new PassRecorder(song);
+      const events = eventsOf(song, drawn, favourite).map((event) => {
+        const meant = asMeant(prompt, event);
+        while (prompt.roll && (meant.lap ?? 0) > prompt.roll.lap) prompt.wrap();
+        prompt.handle(meant);
+        return meant;
+      });
+      const all = made(song, events);
+      const expected = await ridden(song, all, [0]);
+      const became = await ridden(song, all, late);
+      expect(became.told).toEqual(expected.told);
+      // Guards and modes are kept as they come: of two of them the later one may stand first.
+      expect(passesOf(became.log)).toEqual(passesOf(expected.log));
+      expect(became.song).toEqual(expected.song);
+      // Each that wrote anything is in the log, once, as it was told.
+      const wrote = became.told.filter(({ lanes }) => lanes.length > 0);
+      expect(passesOf(became.log).map(({ receipt }) => receipt)).toEqual(wrote);
+    }),
+    { numRuns: sequences },
+  );
+});
+
+test('a ride round a loop with a move every 4 ms leaves every lap in the log once, with all its moves, however late they come', async () => {
+  const [loopFrom, loopTo] = [2, 3];
+  const song = testSong({ settings: { loop: [loopFrom, loopTo] } });
+  const control = 'voice/level';
+  const at = (ms: number, event: HandEvent): Made => ({ moment: { phase: 0, at: ms }, deed: { do: 'hand', event } });
+  // Played from 1.5 s on: down at 1.7 s, up in the fifth lap.
+  const moves = Array.from({ length: 1200 }, (_, k) => 1200 + 4 * k + 0.25);
+  const all = [
+    at(1000, { do: 'play', from: 1.5 }),
+    at(1200, { do: 'touch', control }),
+    ...moves.map((ms, k) => at(ms, { do: 'move', control, value: -20 + 15 * Math.sin(k / 40) })),
+    at(6010, { do: 'release', control }),
+    at(6900, { do: 'stop' }),
+  ];
+  const lapOf = (ms: number): number => Math.max(0, Math.floor((ms - 1000) / 1000 + 1.5 - loopFrom));
+  const movesOf = Array.from({ length: 6 }, (_, lap) => moves.filter((ms) => lapOf(ms) === lap).length);
+  await fc.assert(
+    fc.asyncProperty(lates, async (late) => {
+      const { told, log } = await ridden(song, all, late);
+      expect(told.map(({ lap, lanes }) => [lap, lanes[0]?.moves ?? 0])).toEqual(
+        movesOf.map((count, lap) => [lap, count]),
+      );
+      expect(told.slice(1, 4).map(({ lanes }) => lanes[0]!.spans)).toEqual(Array(3).fill([[loopFrom, loopTo]]));
+      expect(passesOf(log).map(({ receipt }) => receipt)).toEqual(told.filter(({ lanes }) => lanes.length > 0));
+    }),
+    // What fails here fails at length: the first is as good as any smaller one.
+    { numRuns: Math.ceil(sequences / 5), endOnFailure: true },
+  );
+});
