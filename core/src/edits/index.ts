@@ -6,6 +6,7 @@ export {
   guardedSince,
   isUndoStep,
   nameOfEdit,
+  whyNotMade,
   type Edit,
 } from './registry.js';
 export { editTable, editTableText } from './editTable.js';

@@ -1,5 +1,6 @@
 import type { Refusal, Song } from '../song/index.js';
 import type { Applied, EditKind } from './editKind.js';
+import { whereNotFinite } from './finite.js';
 import { addChannel } from './kinds/addChannel.js';
 import { bringBack } from './kinds/bringBack.js';
 import { carry } from './kinds/carry.js';
@@ -95,6 +96,17 @@ const KINDS = new Map(EDIT_KINDS.map((one) => [one.kind, one as unknown as EditK
 /** The kind of an edit by its name; undefined where there is none. */
 export const editKind = (kind: string): EditKind<Edit> | undefined => KINDS.get(kind as Edit['kind']);
 const kindOf = (edit: Edit): EditKind<Edit> => KINDS.get(edit.kind)!;
+
+/**
+ * The sentence for what a song can't take of an edit that was made in this program, where its types hold it to its shape: numbers that are none,
+ * and what its kind says. Null where it can take it. What comes from outside is read instead.
+ */
+export function whyNotMade(song: Song, edit: Edit): string | null {
+  const where = whereNotFinite(edit);
+  return where === null
+    ? kindOf(edit).wrong(song, edit)
+    : `The ${edit.kind} edit has no number at ${where}: type one, such as 0.5.`;
+}
 
 /** What was applied last to a song, as long as the song itself is held: what is counted first, then heard, then kept is one act. */
 const lastApplied = new WeakMap<Song, { readonly edit: Edit; readonly applied: Applied }>();

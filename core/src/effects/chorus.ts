@@ -116,13 +116,12 @@ export const chorus: Effect = {
   settings: {},
   makesStereo: true,
   rings: true,
-  tailSec: null,
   /** Until what goes round is 160 dB down; where depth or delay move they may be on their way from anywhere. */
-  tailAt(most, isMoving) {
-    if (isMoving[VALUE.depth] || isMoving[VALUE.delay]) return null;
-    const feedback = isMoving[VALUE.feedback] ? 0.9 : Math.abs(most[VALUE.feedback]!);
-    const rounds = 2 + Math.ceil(Math.log(1e-8) / Math.log(Math.max(feedback, 1e-8)));
-    return (rounds * (most[VALUE.delay]! + most[VALUE.depth]!)) / 1000;
+  tailSec({ [VALUE.depth]: depth, [VALUE.delay]: delay, [VALUE.feedback]: feedback }) {
+    if (depth!.isMoving || delay!.isMoving) return null;
+    const back = Math.max(Math.abs(feedback!.least), Math.abs(feedback!.most), 1e-8);
+    const rounds = 2 + Math.ceil(Math.log(1e-8) / Math.log(back));
+    return (rounds * (delay!.most + depth!.most)) / 1000;
   },
   summed: VALUE.rate,
   kernel: (of) => new Chorus(of),

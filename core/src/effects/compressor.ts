@@ -153,10 +153,9 @@ export const compressor: Effect = {
   settings: { key: channelOrNull('Listens to') },
   makesStereo: false,
   rings: false,
-  // What it holds down lets go in its own time, which may be long.
-  tailSec: null,
   /** Until what it held down before is 160 dB less: whatever came, both its times only ever bring two of it together. */
-  tailAt: (most) => WINDOW_SEC + (Math.log(1e8) * Math.max(most[VALUE.attack]!, most[VALUE.release]!)) / 1000,
+  tailSec: ({ [VALUE.attack]: attack, [VALUE.release]: release }) =>
+    WINDOW_SEC + (Math.log(1e8) * Math.max(attack!.most, release!.most)) / 1000,
   keySetting: 'key',
   kernel: (of) => new Compressor(of),
 };

@@ -95,13 +95,11 @@ export const delay: Effect = {
   settings: { beats: numberOrNull('Beats', 64) },
   makesStereo: false,
   rings: true,
-  tailSec: null,
   /** Repeats until they are 160 dB down; one whose time moves may be on its way from anywhere. */
-  tailAt(most, isMoving) {
-    const feedback = most[VALUE.feedback]!;
-    if (isMoving[VALUE.time] || feedback > 0.93) return null;
-    const repeats = 2 + Math.ceil(Math.log(1e-8) / Math.log(Math.max(feedback, 1e-8)));
-    return (repeats * most[VALUE.time]!) / 1000;
+  tailSec({ [VALUE.feedback]: feedback, [VALUE.time]: time }) {
+    if (time!.isMoving || feedback!.most > 0.93) return null;
+    const repeats = 2 + Math.ceil(Math.log(1e-8) / Math.log(Math.max(feedback!.most, 1e-8)));
+    return (repeats * time!.most) / 1000;
   },
   byTempo: {
     param: VALUE.time,

@@ -11,6 +11,9 @@ export type EffectParam = {
   readonly rest: number;
 };
 
+/** What a parameter comes to in a song, at least and at most, and whether it moves. */
+export type ParamReach = { readonly least: number; readonly most: number; readonly isMoving: boolean };
+
 /** Choices of an effect that are not automated, whole. */
 export type EffectSettings = { readonly [name: string]: unknown };
 
@@ -28,13 +31,11 @@ export type Effect = {
   readonly makesStereo: boolean;
   /** What it adds rings on by itself, and is no part of what is dry. */
   readonly rings: boolean;
-  /** So long after its input ends it may still sound, whatever its parameters; null: there is no telling. */
-  readonly tailSec: number | null;
   /**
-   * The same where it is known what its parameters come to at most, in their order, with nobody's hand on them; `isMoving` says of each
-   * whether it changes. Absent where that makes no difference.
+   * So long after its input ends it may still sound, until that is 160 dB down, by what its parameters come to, in their order, with nobody's
+   * hand on them; null: there is no telling.
    */
-  readonly tailAt?: (most: readonly number[], isMoving: readonly boolean[]) => number | null;
+  readonly tailSec: (reach: readonly ParamReach[], settings: EffectSettings) => number | null;
   /** The parameter, by its place, that is summed from the song's start. */
   readonly summed?: number;
   /** The setting that names a channel which it listens to in place of its own input. */

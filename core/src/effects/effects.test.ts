@@ -12,6 +12,7 @@ import {
   type Values,
 } from '../test/effects.js';
 import { Compressor, EFFECTS, compressedLevel, defaultsOf } from './index.js';
+import { LevelWindow } from './levelWindow.js';
 
 const steady = (values: Values) => () => values;
 const db = (gain: number): number => 20 * Math.log10(gain);
@@ -190,6 +191,17 @@ describe('the chorus', () => {
     const late = backOf(through('chorus', { left: ramp, values, begun }).left);
     for (const sec of [0.1, 0.3, 0.5]) expect(late[frames(sec)]).toBeCloseTo(whole[frames(0.9 + sec)]!, 1);
   });
+});
+
+test('the largest of the last 5 ms is found for hours: frames are counted round', () => {
+  const window = new LevelWindow(240);
+  const next = random(7);
+  const magnitudes = Float64Array.from({ length: 6000 }, () => next() ** 8);
+  const wrong = [...magnitudes.keys()].filter((n) => {
+    window.take(magnitudes, n);
+    return window.largest[0] !== Math.max(...magnitudes.subarray(Math.max(0, n - 239), n + 1));
+  });
+  expect(wrong).toEqual([]);
 });
 
 describe('the reducer', () => {

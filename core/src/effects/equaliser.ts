@@ -1,11 +1,12 @@
-import type { Effect, EffectParam, KernelOf } from './effect.js';
+import type { Effect, EffectParam, KernelOf, ParamReach } from './effect.js';
 import { bareScale, decibelScale, hertzScale } from './scales.js';
 import { asBandShape, sectionResponse } from './magnitude.js';
 import { eachOf } from './setting.js';
 import { EQUALISER_LIST } from './sectionRoom.js';
 import { SectionsKernel } from './sections.js';
-import type { Frames } from '../units/index.js';
-import { BAND_SHAPES, SECTION, bandInto, type BandShape } from './stateVariable.js';
+import type { Frames, Seconds } from '../units/index.js';
+import { BAND_SHAPES, NEPER, SECTION, bandInto, type BandShape } from './stateVariable.js';
+import { slowestDecay, tailOfSections } from './sectionTail.js';
 
 /** Where the four bands lie at first, in Hz. */
 const AT_HZ = [100, 400, 2500, 8000] as const;
@@ -47,6 +48,20 @@ class Equaliser extends SectionsKernel {
   }
 }
 
+/** How slowly a band may die away: its poles lie where its gain bends them to. */
+function slowestBandDecay(shape: BandShape, { least }: ParamReach, db: ParamReach, q: ParamReach): Seconds {
+  const least4 = Math.exp((db.least / 4) * NEPER);
+  const most4 = Math.exp((db.most / 4) * NEPER);
+  switch (shape) {
+    case 'peak':
+      return slowestDecay(least, { least: q.least * least4 ** 2, most: q.most * most4 ** 2 });
+    case 'lowShelf':
+      return slowestDecay(least / most4, q);
+    case 'highShelf':
+      return slowestDecay(least * least4, q);
+  }
+}
+
 /** Four bands of the W3C note "Audio EQ Cookbook", one after the other. */
 export const equaliser: Effect = {
   name: 'Equaliser',
@@ -54,7 +69,14 @@ export const equaliser: Effect = {
   settings: { shapes: eachOf('Shapes', BAND_SHAPES, DEFAULT_SHAPES) },
   makesStereo: false,
   rings: false,
-  tailSec: 4,
+  tailSec(reach, { shapes }) {
+    const bands = (shapes as readonly unknown[]).map(asBandShape).map((shape, i) => {
+      const [hz, db, q] = [0, 1, 2].map((k) => reach[OF_A_BAND * i + k]!) as [ParamReach, ParamReach, ParamReach];
+      return { decay: slowestBandDecay(shape, hz, db, q), neper: Math.max(0, db.most * NEPER) };
+    });
+    const loudest = Math.max(...bands.map(({ neper }) => neper));
+    return tailOfSections(bands.length, Math.max(...bands.map(({ decay }) => decay)), loudest);
+  },
   response(values, { shapes }, sampleRate) {
     const sections = (shapes as readonly unknown[]).map((shape, i) => {
       const [hz, db, q] = [0, 1, 2].map((k) => values[OF_A_BAND * i + k]!) as [number, number, number];

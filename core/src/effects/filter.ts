@@ -4,6 +4,7 @@ import { asFilterShape, sectionResponse } from './magnitude.js';
 import { oneOf } from './setting.js';
 import { SectionsKernel } from './sections.js';
 import { FILTER_SHAPES, SECTION, filterInto, flatInto, type FilterShape } from './stateVariable.js';
+import { slowestDecay, tailOfSections } from './sectionTail.js';
 
 const params = (cutoff: number): EffectParam[] => [
   { key: 'cutoff', name: 'cutoff', scale: hertzScale(20, 20_000, cutoff), rest: cutoff },
@@ -39,7 +40,8 @@ export const filter: Effect = {
   settings: { shape: oneOf('Shape', FILTER_SHAPES, 'low'), slope: oneOf('Slope', [12, 24], 12) },
   makesStereo: false,
   rings: false,
-  tailSec: 4,
+  tailSec: ([cutoff, resonance], { slope }) =>
+    tailOfSections(slope === 24 ? 2 : 1, slowestDecay(cutoff!.least, resonance!), Math.log(resonance!.most)),
   response({ 0: hz, 1: q }, { shape, slope }, sampleRate) {
     const section = sectionResponse(asFilterShape(shape), { hz: hz!, q: q!, db: 0 }, sampleRate);
     return (at) => (slope === 24 ? 2 : 1) * section(at);

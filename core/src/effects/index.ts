@@ -1,4 +1,4 @@
-export type { Effect, EffectParam, EffectSettings, KernelOf } from './effect.js';
+export type { Effect, EffectParam, EffectSettings, KernelOf, ParamReach } from './effect.js';
 export type { Choice, Setting } from './setting.js';
 export { EffectKernel, GRID_FRAMES, STRAIGHT } from './kernel.js';
 export { Compressor, compressedLevel } from './compressor.js';

@@ -45,6 +45,11 @@ export abstract class EffectKernel {
     this.values = list.subarray(3 * numbers, 3 * numbers + parameters);
   }
 
+  /** Whether nothing is left in it of what it has heard, so that it gives silence for silence; no, where it can't tell or goes on counting. */
+  get isAtRest(): boolean {
+    return false;
+  }
+
   /** Puts what parameters that go straight have come to into `values`; whether any is other than it was. */
   readStraight(): boolean {
     return false;

@@ -7,6 +7,8 @@ export class LevelWindow {
   readonly #magnitudes: Float64Array;
   readonly #frames: Int32Array;
   readonly #length: Frames;
+  /** Frames are counted round so many: whole numbers that stay small, however long it goes on. */
+  readonly #round: Frames;
   /** Places in the ring of the oldest that still counts and of the next, and frames so far; they go round. */
   #first = 0;
   #next = 0;
@@ -14,6 +16,7 @@ export class LevelWindow {
 
   constructor(length: Frames) {
     this.#length = length;
+    this.#round = 2 * (length + 1);
     this.#magnitudes = new Float64Array(length + 1);
     this.#frames = new Int32Array(length + 1);
   }
@@ -39,10 +42,10 @@ export class LevelWindow {
     magnitudes[next] = magnitude;
     this.#frames[next] = this.#frame;
     this.#next = next + 1 === size ? 0 : next + 1;
-    if (this.#frame - this.#frames[this.#first]! >= this.#length)
-      this.#first = this.#first + 1 === size ? 0 : this.#first + 1;
-    // A whole number that is small stays small: frames are counted round, a window at a time.
-    this.#frame = (this.#frame + 1) | 0;
+    const oldest = this.#frames[this.#first]!;
+    const age = this.#frame - oldest + (this.#frame < oldest ? this.#round : 0);
+    if (age >= this.#length) this.#first = this.#first + 1 === size ? 0 : this.#first + 1;
+    this.#frame = this.#frame + 1 === this.#round ? 0 : this.#frame + 1;
     this.largest[0] = magnitudes[this.#first]!;
   }
 }

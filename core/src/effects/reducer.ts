@@ -30,10 +30,12 @@ class Reducer extends EffectKernel {
     this.clear();
   }
 
+  /** Which samples are held is counted from the song's start, where the first one is taken. */
   clear(): void {
     this.#own.fill(0);
-    // The first sample is taken.
-    this.#own[PHASE] = 1;
+    const step = this.starts[N.step]!;
+    const before = 1 + this.sum[0]! - step;
+    this.#own[PHASE] = before - Math.floor(before + HAIR) + step;
   }
 
   protected work(into: Float64Array): void {
@@ -77,6 +79,8 @@ export const reducer: Effect = {
   settings: {},
   makesStereo: false,
   rings: false,
-  tailSec: 1,
+  /** As long as it may hold a sample. */
+  tailSec: ({ [VALUE.rate]: rate }) => 2 / rate!.least,
+  summed: VALUE.rate,
   kernel: (of) => new Reducer(of),
 };

@@ -175,9 +175,8 @@ export const reverb: Effect = {
   settings: {},
   makesStereo: true,
   rings: true,
-  tailSec: null,
-  /** Until it has fallen by 160 dB; one whose pause moves may be on its way from anywhere. */
-  tailAt: (most, isMoving) =>
-    isMoving[VALUE.before] ? null : most[VALUE.before]! / 1000 + (160 / 60) * 1.15 * most[VALUE.decay]! + 0.1,
+  /** One whose pause moves may be on its way from anywhere. */
+  tailSec: ({ [VALUE.before]: before, [VALUE.decay]: decay }) =>
+    before!.isMoving ? null : before!.most / 1000 + (160 / 60) * 1.15 * decay!.most + 0.1,
   kernel: (of) => new Reverb(of),
 };

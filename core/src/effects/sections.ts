@@ -31,6 +31,15 @@ export abstract class SectionsKernel extends EffectKernel {
     return this.room.straight!(this.list, this.#runs - length, length);
   }
 
+  override get isAtRest(): boolean {
+    const { numbers } = this.list;
+    for (let run = 0; run < this.#sides * this.#pairs; run++) {
+      const at = this.#runs + RUN.length * run;
+      for (let i = at; i < at + RUN.numbers; i++) if (numbers[i] !== 0) return false;
+    }
+    return true;
+  }
+
   clear(): void {
     for (let side = 0; side < this.#sides; side++) for (let n = 0; n < this.#pairs; n++) this.#rest(this.#run(side, n));
   }

@@ -45,7 +45,7 @@ export const FILTER_SHAPES = ['low', 'high', 'band', 'notch'] as const;
 export type FilterShape = (typeof FILTER_SHAPES)[number];
 
 /** Nepers, to which e is the base, of a dB. */
-const NEPER = Math.LN10 / 20;
+export const NEPER = Math.LN10 / 20;
 
 /** Puts a band into its place as a section; from `of` on stand its frequency in Hz, its gain in dB and its Q. */
 export function bandInto(

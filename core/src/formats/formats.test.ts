@@ -167,6 +167,19 @@ describe('WAV', () => {
     );
   });
 
+  test('a float sample that is no sound is read as silence, and those beside it as they are', () => {
+    const sound = [0.5, NaN, -0.25, Infinity, 1.5, -Infinity, 0];
+    const bytes = new FrameEncoder('float32').encode([Float32Array.from(sound)], sound.length);
+    const info = readWavInfo(
+      new Uint8Array([...wavHeader('float32', 1, 48000, sound.length), ...bytes]),
+      44 + bytes.length,
+    );
+    if (!info.ok) throw new Error(info.sentence);
+    const back = [new Float32Array(sound.length)];
+    decodeFrames(bytes, info.value, back, { frames: sound.length });
+    expect([...back[0]!]).toEqual([0.5, 0, -0.25, 0, 1.5, 0, 0]);
+  });
+
   test('16 bit is dithered by a triangle of one step either way, the same every time', () => {
     const column = [new Float32Array(20000).fill(0.3 / 32768)];
     const encode = (): Int16Array => new Int16Array(new FrameEncoder('int16').encode(column, 20000).buffer);

@@ -137,6 +137,9 @@ export const readWavInfo = (head: Uint8Array, fileBytes: number): Read<WavInfo> 
 /** A power of two: multiplying by it is exact, and quicker than dividing. */
 const TO_UNIT_16 = 1 / 32768;
 
+/** A sample as sound: a float that is none, not being finite, is silence, or what it goes through would remember it. */
+const soundOf = (x: number): number => (x - x === 0 ? x : 0);
+
 /** Turns interleaved sample bytes into one float column a channel, −1 … 1; writes `frames` of them from `at` on. */
 export function decodeFrames(
   bytes: Uint8Array,
@@ -160,7 +163,7 @@ export function decodeFrames(
     for (let i = 0; i < frames; i++, byte += bytesPerFrame) {
       let x: number;
       if (format === 'int16') x = view.getInt16(byte, true) * TO_UNIT_16;
-      else if (format === 'float32') x = view.getFloat32(byte, true);
+      else if (format === 'float32') x = soundOf(view.getFloat32(byte, true));
       else if (format === 'int24') x = (view.getInt8(byte + 2) * 65536 + view.getUint16(byte, true)) / 8388608;
       else x = view.getInt32(byte, true) / 2147483648;
       column[at + i] = x;

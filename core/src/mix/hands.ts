@@ -53,9 +53,9 @@ export class HandTable {
     this.#say(slot, DOES.curve);
   }
 
-  /** A hand, or what it left held, has the control's base or trim at a travel. */
+  /** A hand, or what it left held, has the control's base or trim at a travel; what is no number moves nothing. */
   hold(slot: number, isTrim: boolean, x: Travel): void {
-    if (!this.#has(slot)) return;
+    if (!this.#has(slot) || !Number.isFinite(x)) return;
     const at = slot * FIELDS;
     const layer = isTrim ? 1 : 0;
     if (this.does(slot) === DOES.held && this.#fields[at + LAYER] === layer && this.#fields[at + HELD] === x) return;

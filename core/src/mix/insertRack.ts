@@ -1,4 +1,4 @@
-import { Compressor, EFFECTS } from '../effects/index.js';
+import { Compressor, EFFECTS, type ParamReach } from '../effects/index.js';
 import { valueOf, type Frames } from '../units/index.js';
 import type { HandTable } from './hands.js';
 import type { MixLoops } from './mixLoops.js';
@@ -19,9 +19,6 @@ export class InsertRack {
   readonly #moving: readonly NodeInsert[];
   /** Something in it has two sides, so that both have to be there. */
   readonly #isWide: boolean;
-  /** So long after its input has ended it may still sound; −1: there is no telling. */
-  readonly #tail: Frames;
-  #silent: Frames = 0;
 
   constructor(
     readonly plan: NodePlan,
@@ -45,8 +42,6 @@ export class InsertRack {
     this.#moving = this.#inserts.filter((_, i) => placed[i]! >= 0 && !inPlace.has(placed[i]!));
     this.#order = this.#moving.length ? orderUntilThen(all, stayed, ordered) : ordered;
     this.#isWide = plan.isWide || this.#going.some((one) => one.sides === 2);
-    this.#tail = tailOf(plan, mix.sampleRate);
-    this.#silent = before ? before.#silent : this.#tail;
   }
 
   #like(insert: InsertPlan, sides: 1 | 2): NodeInsert | null {
@@ -56,6 +51,13 @@ export class InsertRack {
   /** Whether there is anything in it to be heard. */
   get hasSound(): boolean {
     return this.#inserts.length > 0 || this.#goesOn;
+  }
+
+  /** Whether silence goes through it as silence, as if it were not there: none has anything left of what it has heard. */
+  get #isAtRest(): boolean {
+    if (this.#order !== this.#ordered || this.#goesOn) return false;
+    for (let i = 0; i < this.#inserts.length; i++) if (!this.#inserts[i]!.kernel.isAtRest) return false;
+    return true;
   }
 
   get #goesOn(): boolean {
@@ -85,7 +87,6 @@ export class InsertRack {
   }
 
   locate(frame: Frames, hands: HandTable | null): void {
-    this.#silent = this.#tail;
     this.#order = this.#ordered;
     for (const insert of this.#inserts) insert.locate(frame, hands);
     for (const insert of this.#going) insert.end();
@@ -143,10 +144,8 @@ export class InsertRack {
     isDry: boolean,
   ): boolean {
     this.#reorder();
-    if (sounds) this.#silent = 0;
-    else {
-      if (this.#tail >= 0 && this.#silent >= this.#tail && !this.#goesOn) return false;
-      this.#silent += count;
+    if (!sounds) {
+      if (this.#isAtRest) return false;
       left.fill(0, 0, count);
       right.fill(0, 0, count);
     }
@@ -157,8 +156,24 @@ export class InsertRack {
       insert.kernel.soundAt = inputAt;
       insert.process(left, right, count, frame, hands);
     }
+    if (isBroken(left, count) || (this.#isWide && isBroken(right, count)))
+      this.#recover(left, right, frame + count, hands);
     return true;
   }
+
+  /** What came out is no sound, and would go on being none for as long as any of them remembers it: all of them begin anew, in silence. */
+  #recover(left: Float32Array, right: Float32Array, frame: Frames, hands: HandTable | null): void {
+    left.fill(0);
+    right.fill(0);
+    for (let i = 0; i < this.#order.length; i++) this.#order[i]!.recover(frame, hands);
+  }
+}
+
+/** Whether any of the first samples of a sound is none: not a number, or not finite. */
+function isBroken(sound: Float32Array, count: Frames): boolean {
+  let sum = 0;
+  for (let i = 0; i < count; i++) sum += sound[i]!;
+  return sum - sum !== 0;
 }
 
 /** The order in which inserts are gone through until those that have another place are aside: that of before, new ones where they will be. */
@@ -183,46 +198,28 @@ function longestRise(numbers: readonly number[]): readonly number[] {
 const longest = (lists: readonly (readonly number[])[]): readonly number[] =>
   lists.reduce((most, one) => (one.length > most.length ? one : most), []);
 
-/** The most that a control comes to with nobody's hand on it, in its unit, and whether it moves. */
-function mostOf({ law, rest, curve, trim, sway }: ControlPlan): readonly [value: number, isMoving: boolean] {
-  if (sway || trim) return [valueOf(law, 1), true];
-  return curve
-    ? [
-        valueOf(
-          law,
-          curve.x.reduce((most, x) => Math.max(most, x), 0),
-        ),
-        true,
-      ]
-    : [valueOf(law, rest), false];
+/** What a control comes to with nobody's hand on it, in its unit. */
+function reachOf({ law, rest, curve, trim, sway }: ControlPlan): ParamReach {
+  if (sway || trim) return { least: valueOf(law, 0), most: valueOf(law, 1), isMoving: true };
+  if (!curve) return { least: valueOf(law, rest), most: valueOf(law, rest), isMoving: false };
+  const least = curve.x.reduce((x, other) => Math.min(x, other), 1);
+  const most = curve.x.reduce((x, other) => Math.max(x, other), 0);
+  return { least: valueOf(law, least), most: valueOf(law, most), isMoving: true };
 }
 
-/** {@link tailOf} in a bounce, in which what parameters come to is known beforehand. */
+/** So long the inserts of a node may sound in a bounce after their input has ended, all together; −1 where there is no telling. */
 export function tailInBounce({ inserts }: NodePlan, { controls, sampleRate }: MixPlan): Frames {
   let sec = 0;
-  for (const { effect, params, standIn } of inserts) {
-    const { tailSec, tailAt } = EFFECTS.get(effect)!;
-    const most = params.map((slot) => mostOf(controls[slot]!));
-    if (standIn) most[standIn.param] = [Math.max(...standIn.values), new Set(standIn.values).size > 1];
-    const own = tailAt
-      ? tailAt(
-          most.map(([value]) => value),
-          most.map(([, isMoving]) => isMoving),
-        )
-      : tailSec;
+  for (const { effect, params, standIn, settings } of inserts) {
+    const reach = params.map((slot) => reachOf(controls[slot]!));
+    if (standIn) {
+      const { values } = standIn;
+      const isMoving = new Set(values).size > 1;
+      reach[standIn.param] = { least: Math.min(...values), most: Math.max(...values), isMoving };
+    }
+    const own = EFFECTS.get(effect)!.tailSec(reach, settings);
     if (own === null) return -1;
     sec += own;
-  }
-  return Math.round(sec * sampleRate);
-}
-
-/** So long the inserts of a node may sound after their input has ended, all together; −1 where there is no telling. */
-function tailOf({ inserts }: NodePlan, sampleRate: number): Frames {
-  let sec = 0;
-  for (const { effect } of inserts) {
-    const { tailSec } = EFFECTS.get(effect)!;
-    if (tailSec === null) return -1;
-    sec += tailSec;
   }
   return Math.round(sec * sampleRate);
 }

@@ -118,6 +118,140 @@ describe('inserts in the mix', () => {
   });
 
   test.each([
+    [
+      'equaliser',
+      {},
+      Object.fromEntries(
+        [1, 2, 3, 4].flatMap((n) => [
+          [`freq${n}`, 20],
+          [`gain${n}`, 18],
+          [`q${n}`, 10],
+        ]),
+      ),
+    ],
+    ['filter', { shape: 'band', slope: 24 }, { cutoff: 20, resonance: 12 }],
+    ['reducer', {}, { rate: 7003, bits: 5 }],
+  ])(
+    'a range with a %s at its extremes is as the whole has it, and what it has left to sound is heard to its end',
+    (effect, settings, rest) => {
+      // Loud for a second, silent for so long that all but the longest tails are over, and loud once more.
+      const burst = source((n) =>
+        n < frames(1) || n > frames(12) ? 0.1 * Math.sin((2 * Math.PI * 20.7 * n) / RATE) : 0,
+      );
+      const at = Object.fromEntries(Object.entries(rest).map(([param, v]) => [id(param), { rest: v }]));
+      const clip = (t: number, length: number): object => ({ ...CLIP_OF_ONES, t, offset: t, length });
+      const of = testSong({
+        length: 14,
+        channels: [
+          track('a', { inserts: [insert('fx', effect, settings)], clips: [clip(0, 1), clip(12, 2)] as never }),
+          MAIN,
+        ],
+        lanes: at,
+      });
+      const whole = mixed(of, burst, frames(13));
+      const model = through(effect, {
+        left: Float32Array.from({ length: frames(13) }, (_, n) => {
+          const out = [0];
+          burst.read(0, 0, n, 1, out as never, 0);
+          return out[0]!;
+        }),
+        settings,
+        values: () => rest as { [param: string]: number },
+      }).left;
+      const gain = Math.SQRT1_2;
+      const scale = Math.max(1, loudest(model));
+      expect(loudest(whole.map((x, n) => x - gain * model[n]!)) / scale).toBeLessThan(1e-6);
+      for (const [from, to] of [
+        [0.5, 1],
+        [5.003, 5.5],
+        [12.4, 13],
+      ] as const) {
+        const part: number[] = [];
+        bounce(mixPlan(of), burst, [frames(from), frames(to)], (left, _right, count) =>
+          part.push(...left.subarray(0, count)),
+        );
+        const off = loudest(part.map((x, n) => x - whole[frames(from) + n]!));
+        expect([from, db(off) < -140]).toEqual([from, true]);
+      }
+    },
+    60_000,
+  );
+
+  test('what moves in a silence is there as the sound comes back, whatever the blocks are', () => {
+    const clip = (t: number, length: number): object => ({ ...CLIP_OF_ONES, t, offset: t, length });
+    const of = testSong({
+      length: 8,
+      channels: [
+        track('a', { inserts: [insert('fx', 'filter')], clips: [clip(0, 1), clip(3.00171, 2)] as never }),
+        MAIN,
+      ],
+      lanes: {
+        [id('cutoff')]: { points: [linePoint(0.5, 400), linePoint(2.9, 9000), linePoint(3.4, 500)] },
+        [id('on')]: {
+          points: [
+            { ...linePoint(0, 0), shape: 'hold' },
+            { ...linePoint(2, 1), shape: 'hold' },
+          ],
+        },
+      },
+    });
+    const whole = mixed(of, TONE, frames(4));
+    // One sample behind the other, and in odd blocks, as the audio thread may wake anywhere.
+    for (const block of [() => 128, (k: number) => [77, 64, 500, 1][k % 4]!])
+      expect(mixed(of, TONE, frames(4), block)).toEqual(whole);
+    const model = through('filter', {
+      left: Float32Array.from({ length: frames(4) }, (_, n) =>
+        n < frames(1) || n >= frames(3.00171) ? 0.4 * Math.sin((2 * Math.PI * 300 * n) / RATE) : 0,
+      ),
+      values: (frame) => ({
+        cutoff: valueAt(laneOf(of, id('cutoff')).points, controlOf(of, id('cutoff')).law, 0, frame / RATE),
+      }),
+    }).left;
+    const from = frames(3.00171);
+    expect(loudest(whole.map((x, n) => (n < from ? 0 : x - Math.SQRT1_2 * model[n]!)))).toBeLessThan(1e-6);
+  });
+
+  test.each([...EFFECTS.keys()])(
+    'a %s that was given what is no number, or no sound, is well again after it',
+    (effect) => {
+      let bad: number | null = null;
+      const sound: SampleSource = {
+        channels: () => 1,
+        read: (_f, _c, from, count, out, place) => {
+          for (let k = 0; k < count; k++)
+            out[place + k] = bad ?? 0.2 * Math.sin((2 * Math.PI * 300 * (from + k)) / RATE);
+          return true;
+        },
+      };
+      const sane = mixPlan(song([insert('fx', effect)]));
+      const renderer = new MixRenderer(sane, sound);
+      const roll = (blocks: number): Float32Array => {
+        const out = new Float32Array(blocks * 128);
+        for (let b = 0; b < blocks; b++)
+          renderer.render(out.subarray(b * 128, (b + 1) * 128), new Float32Array(128), 128);
+        return out;
+      };
+      const isSound = (out: Float32Array): boolean => out.every(Number.isFinite) && loudest(out) > 0.02;
+      expect(isSound(roll(40))).toBe(true);
+      for (bad of [NaN, Infinity]) {
+        expect(roll(3).every(Number.isFinite)).toBe(true);
+        bad = null;
+        expect(isSound(roll(200).subarray(128))).toBe(true);
+      }
+      // A parameter that is no number, as a draft of something half typed had it.
+      const slots = sane.nodes.find(({ key }) => key === 'a')!.inserts[0]!.params;
+      const half = {
+        ...sane,
+        controls: sane.controls.map((one, slot) => (slots.includes(slot) ? { ...one, rest: NaN } : one)),
+      };
+      renderer.change(half, new Set(slots));
+      expect(roll(20).every(Number.isFinite)).toBe(true);
+      renderer.change(sane, new Set(slots));
+      expect(isSound(roll(200).subarray(2 * 128))).toBe(true);
+    },
+  );
+
+  test.each([
     ['delay', { feedback: 0.3, time: 400 }],
     ['reverb', { decay: 2, before: 30 }],
     ['chorus', { feedback: -0.6, rate: 1.3 }],

@@ -117,6 +117,23 @@ export class NodeInsert {
     this.#turn(frame, hands, true);
   }
 
+  /** Goes on with nothing to be heard of it yet, from a line of the grid on, as if it had never been left out. */
+  #wake(line: Frames, hands: HandTable | null): void {
+    this.#read(line, hands);
+    this.kernel.begin();
+    this.#turn(line, hands, true);
+    this.#heard[SHARE.is] = this.#heard[SHARE.to]!;
+  }
+
+  /** Forgets all that it has heard, and its parameters begin as they are at a frame: what it had was no sound. */
+  recover(frame: Frames, hands: HandTable | null): void {
+    this.#read(frame, hands);
+    this.kernel.begin();
+    this.kernel.clear();
+    this.#turn(frame, hands, true);
+    this.#next = frame;
+  }
+
   #halt(): void {
     this.kernel.halt(Math.max(0, Math.min(this.#next, this.#to) - this.#from));
   }
@@ -176,8 +193,11 @@ export class NodeInsert {
       if (frame === this.#to) this.#turn(frame, hands, false);
       else if (frame > this.#to || frame < this.#from) {
         // It was left out while all was silent.
-        this.#halt();
-        this.#turn(frame, hands, true);
+        if (this.kernel.isAtRest) this.#wake(frame - (frame % GRID_FRAMES), hands);
+        else {
+          this.#halt();
+          this.#turn(frame, hands, true);
+        }
       }
       const n = count - at < this.#to - frame ? count - at : this.#to - frame;
       this.#through(left, right, at, n, frame - this.#from);

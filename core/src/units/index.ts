@@ -47,6 +47,7 @@ export {
   plainValue,
   printDb,
   printPan,
+  readNumber,
   speakValue,
   throwMarks,
   type ParsedValue,

@@ -192,9 +192,19 @@ export function plainValue({ law, print, plain }: ValueScale, value: number): st
 export const speakValue = (scale: ValueScale, value: number): string =>
   scale.print(value).replace(`${MINUS}∞ dB`, 'silence').replace(MINUS, 'minus ');
 
+/** What a person typed, without what their keyboard or eye makes of a minus and a point. */
+const plainTyped = (typed: string): string => typed.trim().replaceAll(MINUS, '-').replace(',', '.');
+
+/** A plain number as a person types one; null where it is none: nothing, a sign or a point alone, one past all bounds. */
+export function readNumber(typed: string): number | null {
+  const text = plainTyped(typed);
+  const value = /^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(text) ? Number(text) : NaN;
+  return Number.isFinite(value) ? value : null;
+}
+
 /** Reads what a person typed into a value field; a value past the range is refused, naming the range. */
 export function parseValue(scale: ValueScale, typed: string): ParsedValue {
-  const read = scale.read(typed.trim().replaceAll(MINUS, '-').replace(',', '.'));
+  const read = scale.read(plainTyped(typed));
   if (typeof read !== 'number') return { ok: false, sentence: read };
   const { min, max } = rangeOf(scale.law);
   if (read === clamp(read, min, max)) return { ok: true, value: read };

@@ -20,6 +20,15 @@ const SHOWN_FALL = 0.9;
 /** The mean of the main's RMS meter reaches back about so long. */
 const RMS_SEC = 0.3;
 
+/** What is no sound, not being finite, does not go out, and is not measured. */
+function silenceUnlessSound(left: Float32Array, right: Float32Array): void {
+  let sum = 0;
+  for (let i = 0; i < left.length; i++) sum += left[i]! + right[i]!;
+  if (sum - sum === 0) return;
+  left.fill(0);
+  right.fill(0);
+}
+
 /**
  * What the audio thread does with each block, apart from being one: plays, loops and stops the mix, keeps the anchors
  * from which the main thread tells the time, and lets the meters fall. Runs in tests as it does there.
@@ -151,6 +160,7 @@ export class RollingMix {
     if (this.#begins) this.#begin(views, renderer.frame, time);
     this.#time[0] = time;
     this.#renderLooped(renderer, views, left, right, watched);
+    silenceUnlessSound(left, right);
     if (this.#watch) this.#show(renderer, views, this.#watch.slot);
     if (renderer.missed !== this.#missedBefore) Atomics.add(views.ints, T_INT.missed, 1);
     this.#missedBefore = renderer.missed;

@@ -1,7 +1,8 @@
 import { useState, type ReactNode } from 'react';
 import { Button, Chip, Group, MultiSelect, SegmentedControl, Switch, Text, TextInput } from '@mantine/core';
+import { whyNotMade } from '@sure-hand/core/edits';
 import { channelOf, type ControlKind, type Gang, type Song } from '@sure-hand/core/song';
-import { channelsOf, newGang, wrongOf } from '../hands/families.js';
+import { channelsOf, newGang } from '../hands/families.js';
 import { listed } from '../hands/familyWords.js';
 import { KIND_NAMES } from '../hands/laneFilter.js';
 import { Sheet } from '../parts/Sheet.js';
@@ -40,7 +41,7 @@ function NewGang({ song }: { song: Song }): ReactNode {
     const gang = newGang(song, name.trim() || `Gang ${song.gangs.length + 1}`, channels);
     const edit = { kind: 'gang', remove: null, add: gang } as const;
     const sentence = gang.kinds.length
-      ? wrongOf(song, edit)
+      ? whyNotMade(song, edit)
       : `All kinds of ${names} are in gangs already; take them out of those first.`;
     setWrong(sentence);
     if (sentence) return;
@@ -86,7 +87,7 @@ function OneGang({ song, gang }: { song: Song; gang: Gang }): ReactNode {
   const [wrong, setWrong] = useState<string | null>(null);
   const change = (changes: Partial<Gang> | null): void => {
     const edit = { kind: 'gang', remove: gang, add: changes && { ...gang, ...changes } } as const;
-    const sentence = wrongOf(song, edit);
+    const sentence = whyNotMade(song, edit);
     setWrong(sentence);
     if (!sentence) control.makeEdit(edit);
   };

@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, NumberInput, SegmentedControl, Select, Text } from '@mantine/core';
+import { ActionIcon, Button, Group, SegmentedControl, Select, Text } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconTrash, IconWaveSine } from '@tabler/icons-react';
 import { nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import {
@@ -25,6 +25,7 @@ import {
   type InsertRow,
 } from '../hands/inserts.js';
 import { useMoment } from '../open/useMoment.js';
+import { KeptNumber } from '../parts/KeptNumber.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { askedFor, didSomething, takenInHand } from '../store/viewSlice.js';
@@ -245,6 +246,9 @@ function Settings({ song, channel, row: { insert, name }, make }: RowProps): Rea
   );
 }
 
+/** A delay has to have some length. */
+const LEAST_BEATS = 1 / 64;
+
 /** Quarter notes, kept as the field is left or with Enter; none: by its own time. */
 function BeatsField({
   label,
@@ -257,26 +261,19 @@ function BeatsField({
   value: unknown;
   onKeep: (value: number | null) => void;
 }): ReactNode {
-  const [typed, setTyped] = useState<number | string>((value as number | null) ?? '');
-  const keep = (): void => {
-    const to = typed === '' ? null : Number(typed);
-    if (to !== value) onKeep(to);
-  };
   return (
-    <NumberInput
-      size="xs"
+    <KeptNumber
       w={190}
       aria-label={label}
       placeholder="By its time, not in beats"
       suffix=" quarter notes"
-      value={typed}
-      min={0}
+      value={value as number | null}
+      min={LEAST_BEATS}
       max={most}
       step={0.25}
       decimalScale={4}
-      onChange={setTyped}
-      onBlur={keep}
-      onKeyDown={(event) => event.key === 'Enter' && keep()}
+      onKeep={onKeep}
+      onNone={() => onKeep(null)}
     />
   );
 }

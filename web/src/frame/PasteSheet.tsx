@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
-import { Button, Group, MultiSelect, NumberInput, SegmentedControl, Text } from '@mantine/core';
+import { Button, Group, MultiSelect, SegmentedControl, Text } from '@mantine/core';
 import { columnsOf, pieceFor, mappingBetween } from '@sure-hand/core/curve';
 import type { LayerOf } from '@sure-hand/core/edits';
 import type { LanePiece, Read } from '@sure-hand/core/formats';
@@ -9,6 +9,7 @@ import { SYSTEM_CLIPBOARD, lanesFor, mappingTo, mappingWords, pasteEdit, readCop
 import { layerOf, togetherWith } from '../hands/picking.js';
 import { layerName } from '../hands/reasonWords.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
+import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector, useViewParts } from '../store/store.js';
 import { standsLow } from './standsLow.js';
@@ -148,8 +149,7 @@ function PlaceFields({
           data={song.sections.map(({ t, name }) => ({ value: String(t), label: name }))}
         />
       )}
-      <NumberInput
-        size="xs"
+      <NumberField
         w={90}
         label="Times"
         value={count}
@@ -157,9 +157,7 @@ function PlaceFields({
         max={64}
         step={1}
         allowDecimal={false}
-        onChange={(typed) =>
-          Number(typed) >= 1 && Number(typed) <= 64 && onPlaces({ ...places, count: Math.round(Number(typed)) })
-        }
+        onValue={(times) => onPlaces({ ...places, count: Math.round(times) })}
       />
     </>
   );

@@ -1,5 +1,5 @@
 import { useDeferredValue, useMemo, useState, type ReactNode } from 'react';
-import { Button, Chip, Group, NumberInput, Select, Table, Text, TextInput } from '@mantine/core';
+import { Button, Chip, Group, Select, Table, Text, TextInput } from '@mantine/core';
 import type { Range } from '@sure-hand/core/curve';
 import { controlOf, fullName, type ControlId, type Song } from '@sure-hand/core/song';
 import { meterMap, type MeterMap } from '@sure-hand/core/time';
@@ -13,6 +13,7 @@ import {
   type Placing,
   type WhatPlaced,
 } from '../hands/placing.js';
+import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 import { USUAL, countedWords, usePlacing, useValues, useWhere, type Manner } from './usePlacing.js';
@@ -117,8 +118,7 @@ type MannerProps = { readonly manner: Manner; readonly onManner: (manner: Manner
 
 function EdgeField({ manner, onManner }: MannerProps): ReactNode {
   return (
-    <NumberInput
-      size="xs"
+    <NumberField
       w={110}
       label="Edges, s"
       value={manner.edge}
@@ -126,7 +126,7 @@ function EdgeField({ manner, onManner }: MannerProps): ReactNode {
       max={2}
       step={0.05}
       decimalScale={3}
-      onChange={(typed) => typed !== '' && onManner({ ...manner, edge: Math.min(2, Math.max(0, Number(typed))) })}
+      onValue={(edge) => onManner({ ...manner, edge })}
     />
   );
 }
@@ -160,8 +160,7 @@ function RampFields({ manner, onManner }: MannerProps): ReactNode {
         onChange={(to) => to && onManner({ ...manner, shape: to as Manner['shape'] })}
       />
       {manner.shape !== 'line' && (
-        <NumberInput
-          size="xs"
+        <NumberField
           w={76}
           label="Bend"
           value={manner.bend}
@@ -169,7 +168,7 @@ function RampFields({ manner, onManner }: MannerProps): ReactNode {
           max={1}
           step={0.1}
           decimalScale={2}
-          onChange={(typed) => typed !== '' && onManner({ ...manner, bend: Math.min(1, Math.max(-1, Number(typed))) })}
+          onValue={(bend) => onManner({ ...manner, bend })}
         />
       )}
       <Select

@@ -1,7 +1,7 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, SegmentedControl, Text, TextInput } from '@mantine/core';
 import type { Point, Shape } from '@sure-hand/core/curve';
-import { editKind, type LayerOf } from '@sure-hand/core/edits';
+import { whyNotMade, type LayerOf } from '@sure-hand/core/edits';
 import { controlOf, guardOn, isSwitch, layerScale, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
 import { parseValue } from '@sure-hand/core/units';
@@ -41,7 +41,7 @@ export function PointsSheet({ onClose }: { readonly onClose: () => void }): Reac
   const of: LayerOf = { control: lane.control, layer: lane.layer };
   const change = (how: (point: Point) => Point): void => {
     const edit = changedPoints(of, points, how);
-    const sentence = guard ? staysOf(song, of.control, guard) : editKind(edit.kind)!.wrong(song, edit);
+    const sentence = guard ? staysOf(song, of.control, guard) : whyNotMade(song, edit);
     setWrong(sentence);
     if (sentence || !control.mend(edit).changed.length) return;
     dispatch(pointsPicked(pickedOf([{ ...of, times: [...new Set(points.map((one) => how(one).t))] }])));
@@ -143,7 +143,7 @@ function ShapeFields({
           max={1}
           step={0.1}
           decimalScale={2}
-          onKeep={(bend) => onChange((one) => withShape(one, one.shape, Math.min(1, Math.max(-1, bend))))}
+          onKeep={(bend) => onChange((one) => withShape(one, one.shape, bend))}
         />
       )}
     </>

@@ -1,5 +1,5 @@
-import { useMemo, useState, type ReactNode } from 'react';
-import { Button, Group, NumberInput, SegmentedControl, Text, TextInput } from '@mantine/core';
+import { useMemo, useState, type ComponentProps, type ReactNode } from 'react';
+import { Button, Group, SegmentedControl, Text, TextInput } from '@mantine/core';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { controlOf, layerScale } from '@sure-hand/core/song';
 import { parseValue } from '@sure-hand/core/units';
@@ -8,6 +8,7 @@ import { amountOf, liftEdit, moveEdit, passMended, scaleEdit } from '../hands/mo
 import { countPicked, lanesWords, layerOf, pickedMoved, pointsWords, togetherWith } from '../hands/picking.js';
 import { mendScene } from '../open/mendScene.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
+import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { liftEdgeSet, pointsPicked } from '../store/viewSlice.js';
@@ -17,33 +18,11 @@ import { useDraft } from './useDraft.js';
 type How = 'move' | 'scale' | 'lift';
 type Asked = { readonly ms: number; readonly percent: number; readonly scale: number; readonly pivot: string };
 
-/** A number that is taken as it is typed; what is none is not. */
-function Typed({
-  label,
-  value,
-  onValue,
-  ...rest
-}: {
-  label: string;
-  value: number;
-  onValue: (value: number) => void;
-  min?: number;
-  max?: number;
-  step?: number;
-  autoFocus?: boolean;
-}): ReactNode {
-  return (
-    <NumberInput
-      size="xs"
-      w={120}
-      label={label}
-      value={value}
-      decimalScale={3}
-      onChange={(typed) => typed !== '' && typed !== '-' && Number.isFinite(Number(typed)) && onValue(Number(typed))}
-      {...rest}
-    />
-  );
-}
+/** How far points may be moved by numbers: a day either way. */
+const MOST_MS = 24 * 3600 * 1000;
+const Typed = (props: ComponentProps<typeof NumberField>): ReactNode => (
+  <NumberField w={120} decimalScale={3} {...props} />
+);
 
 /** The edit that is asked for by numbers; null where there is nothing it would be about. */
 function editOf(scene: MendScene, how: How, asked: Asked, pivot: number | undefined): Edit | null {
@@ -158,7 +137,15 @@ function ShiftFields({
   return (
     <>
       {how === 'move' && (
-        <Typed label="Later, ms" value={asked.ms} step={10} autoFocus onValue={(ms) => onChange({ ms })} />
+        <Typed
+          label="Later, ms"
+          value={asked.ms}
+          min={-MOST_MS}
+          max={MOST_MS}
+          step={10}
+          autoFocus
+          onValue={(ms) => onChange({ ms })}
+        />
       )}
       <Typed label="Up, % of the throw" value={asked.percent} min={-100} max={100} step={1} onValue={up} />
       {how === 'lift' && (

@@ -13,6 +13,9 @@ import { Tip } from '../parts/Tip.js';
 import { TimeField } from '../parts/TimeField.js';
 
 const UNITS = ['1', '2', '4', '8', '16', '32'];
+/** Quarter notes a minute that a tempo can be. */
+const TEMPO = { min: 10, max: 999 } as const;
+const MOST_BEATS = 64;
 const DEFAULT_TEMPO: TempoMark = { t: 0, bpm: 120 };
 const DEFAULT_METER: MeterMark = { t: 0, beats: 4, unit: 4 };
 
@@ -60,12 +63,14 @@ function TempoMarks({ song }: { song: Song }): ReactNode {
         <KeptNumber
           w={90}
           aria-label="Tempo"
+          min={TEMPO.min}
+          max={TEMPO.max}
           decimalScale={3}
           value={mark.bpm}
           onKeep={(bpm) => keep({ ...mark, bpm })}
         />
       )}
-      isRight={({ bpm }) => bpm >= 10 && bpm <= 999}
+      isRight={({ bpm }) => bpm >= TEMPO.min && bpm <= TEMPO.max}
     />
   );
 }
@@ -82,6 +87,8 @@ function MeterMarks({ song }: { song: Song }): ReactNode {
           <KeptNumber
             w={64}
             aria-label="Beats a bar"
+            min={1}
+            max={MOST_BEATS}
             allowDecimal={false}
             value={mark.beats}
             onKeep={(beats) => keep({ ...mark, beats })}
@@ -98,7 +105,7 @@ function MeterMarks({ song }: { song: Song }): ReactNode {
           />
         </Group>
       )}
-      isRight={({ beats }) => Number.isInteger(beats) && beats >= 1 && beats <= 64}
+      isRight={({ beats }) => Number.isInteger(beats) && beats >= 1 && beats <= MOST_BEATS}
     />
   );
 }

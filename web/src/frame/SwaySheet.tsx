@@ -1,8 +1,8 @@
 import { useMemo, useState, type ReactNode } from 'react';
-import { Button, Group, NumberInput, Select, Slider, Switch, Text } from '@mantine/core';
+import { Button, Group, Select, Slider, Switch, Text } from '@mantine/core';
+import { whyNotMade } from '@sure-hand/core/edits';
 import { fullName, swayControlId, type ControlId, type Song, type Sway } from '@sure-hand/core/song';
 import { MOST_SWAY } from '@sure-hand/core/units';
-import { wrongOf } from '../hands/families.js';
 import {
   pointsPrinted,
   printEdit,
@@ -18,6 +18,7 @@ import {
 } from '../hands/sways.js';
 import { RATES } from '../hands/waves.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
+import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { didSomething, takenInHand } from '../store/viewSlice.js';
@@ -29,6 +30,7 @@ const PER_CENT = 100;
 const TURN_DEGREES = 360;
 const MOST_HZ = 20;
 const LEAST_HZ = 0.01;
+const MOST_SEED = 9999;
 
 /** The sway of the control in hand: heard and drawn as it is chosen, kept, taken away, made points. */
 export function SwaySheet({ onClose }: { readonly onClose: () => void }): ReactNode {
@@ -47,13 +49,6 @@ export function SwaySheet({ onClose }: { readonly onClose: () => void }): ReactN
     </Sheet>
   );
 }
-
-/** What is typed into a field as a number between two; nothing while it is none. */
-const within =
-  (least: number, most: number, take: (value: number) => void) =>
-  (typed: number | string): void => {
-    if (typed !== '') take(Math.min(most, Math.max(least, Number(typed))));
-  };
 
 type Of = { readonly song: Song; readonly id: ControlId };
 
@@ -172,8 +167,7 @@ function CourseNumber({ asked, change }: { asked: Sway; change: (changes: Partia
   return (
     <>
       {asked.hz !== undefined && (
-        <NumberInput
-          size="xs"
+        <NumberField
           w={88}
           label="Rate, Hz"
           value={asked.hz}
@@ -181,19 +175,19 @@ function CourseNumber({ asked, change }: { asked: Sway; change: (changes: Partia
           max={MOST_HZ}
           step={0.1}
           decimalScale={2}
-          onChange={within(LEAST_HZ, MOST_HZ, (hz) => change({ hz }))}
+          onValue={(hz) => change({ hz })}
         />
       )}
       {asked.wave === 'steps' && (
-        <NumberInput
-          size="xs"
+        <NumberField
           w={96}
           label="Which steps"
           value={asked.seed ?? 1}
           min={1}
-          max={9999}
+          max={MOST_SEED}
           step={1}
-          onChange={within(0, 9999, (seed) => change({ seed: Math.round(seed) }))}
+          allowDecimal={false}
+          onValue={(seed) => change({ seed: Math.round(seed) })}
         />
       )}
     </>
@@ -232,8 +226,7 @@ function Dial({
         step={step}
         onChange={onValue}
       />
-      <NumberInput
-        size="xs"
+      <NumberField
         w={84}
         aria-label={label}
         value={shown}
@@ -241,7 +234,7 @@ function Dial({
         max={most}
         step={step}
         decimalScale={1}
-        onChange={within(0, most, onValue)}
+        onValue={onValue}
       />
     </Group>
   );
@@ -259,7 +252,7 @@ function Printing({ song, id, onClose }: Of & { onClose: () => void }): ReactNod
         ? [...(range ? [{ where: range, what: 'over the range' }] : []), { where: null, what: 'all of it' }].map(
             ({ where, what }) => {
               const edit = printEdit(id, where);
-              const wrong = wrongOf(song, edit);
+              const wrong = whyNotMade(song, edit);
               return { what, edit, wrong, points: wrong ? 0 : pointsPrinted(song, id, where) };
             },
           )

@@ -1,9 +1,10 @@
 import { useMemo, useState, type ReactNode } from 'react';
-import { Button, Group, NumberInput, SegmentedControl, Text } from '@mantine/core';
+import { Button, Group, SegmentedControl, Text } from '@mantine/core';
 import { SCOPE_NAMES } from '../hands/mendScopes.js';
 import { freshSpans } from '../hands/carrying.js';
 import { pickedThere } from '../hands/picking.js';
 import { THIN_SCOPES, TOLERANCES, thinEdit, thinTargets, thinWords, type ThinScope } from '../hands/thinning.js';
+import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
@@ -36,18 +37,16 @@ function Closeness({
         onChange={(value) => onTolerance(Number(value))}
         data={CLOSENESS}
       />
-      <NumberInput
+      <NumberField
+        size="sm"
         w={150}
         label="Within, % of the throw"
-        value={tolerance * PER_CENT}
+        value={Number((tolerance * PER_CENT).toFixed(2))}
         step={0.1}
         min={0.01}
         max={50}
         decimalScale={2}
-        onChange={(value) => {
-          const typed = Number(value) / PER_CENT;
-          if (typed > 0 && typed <= 0.5) onTolerance(typed);
-        }}
+        onValue={(share) => onTolerance(share / PER_CENT)}
       />
     </>
   );

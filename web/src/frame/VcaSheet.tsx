@@ -1,8 +1,9 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, MultiSelect, SegmentedControl, Select, Text, TextInput } from '@mantine/core';
+import { whyNotMade } from '@sure-hand/core/edits';
 import { vcasOver } from '@sure-hand/core/groups';
 import { channelNamed, channelOf, controlId, laneOf, type Channel, type Song } from '@sure-hand/core/song';
-import { channelsOf, foldForecast, membersToChoose, newVca, wrongOf } from '../hands/families.js';
+import { channelsOf, foldForecast, membersToChoose, newVca } from '../hands/families.js';
 import { listed } from '../hands/familyWords.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
@@ -59,7 +60,7 @@ function NewVca({ song, onMade }: { song: Song; onMade: (key: string) => void })
   const make = (): void => {
     const add = newVca(song, name.trim() || 'VCA', members);
     const edit = { kind: 'vca', remove: null, add } as const;
-    const sentence = members.length ? wrongOf(song, edit) : 'A VCA needs a member to move; choose one.';
+    const sentence = members.length ? whyNotMade(song, edit) : 'A VCA needs a member to move; choose one.';
     setWrong(sentence);
     if (sentence) return;
     control.makeEdit(edit);
@@ -127,7 +128,7 @@ function OneVca({ song, vca, onClose }: { song: Song; vca: Channel; onClose: () 
   const [wrong, setWrong] = useState<string | null>(null);
   const change = (changes: Partial<Pick<Channel, 'name' | 'members'>>): void => {
     const edit = { kind: 'vca', remove: vca, add: { ...vca, ...changes } } as const;
-    const sentence = wrongOf(song, edit);
+    const sentence = whyNotMade(song, edit);
     setWrong(sentence);
     if (!sentence) control.makeEdit(edit);
   };

@@ -1,9 +1,10 @@
 import { useMemo, useState, type ReactNode } from 'react';
-import { Button, Group, NumberInput, Select, Text } from '@mantine/core';
+import { Button, Group, Select, Text } from '@mantine/core';
 import { guardOn } from '@sure-hand/core/song';
 import { staysOf } from '../hands/reasonWords.js';
 import { RATES, WAVE_NAMES, waveEdit, waveWords, type AskedWave, type Rate } from '../hands/waves.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
+import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector, useViewParts } from '../store/store.js';
 import { standsLow } from './standsLow.js';
@@ -12,6 +13,7 @@ import { useDraft } from './useDraft.js';
 
 const PER_CENT = 100;
 const TURN_DEGREES = 360;
+const MOST_SEED = 9999;
 
 /** A share of the throw, typed in per cent. */
 function Share({
@@ -24,15 +26,14 @@ function Share({
   onValue: (value: number) => void;
 }): ReactNode {
   return (
-    <NumberInput
-      size="xs"
+    <NumberField
       w={96}
       label={label}
       value={Math.round(value * PER_CENT * 10) / 10}
       min={0}
       max={PER_CENT}
       step={1}
-      onChange={(typed) => typed !== '' && onValue(Math.min(1, Math.max(0, Number(typed) / PER_CENT)))}
+      onValue={(share) => onValue(share / PER_CENT)}
     />
   );
 }
@@ -93,26 +94,25 @@ function WaveFields({ asked, change }: { asked: AskedWave; change: (changes: Par
       <Share label="Depth, %" value={asked.depth} onValue={(depth) => change({ depth })} />
       <Share label="Centre, %" value={asked.centre} onValue={(centre) => change({ centre })} />
       {asked.wave === 'steps' ? (
-        <NumberInput
-          size="xs"
+        <NumberField
           w={96}
           label="Which steps"
           value={asked.seed}
           min={1}
-          max={9999}
+          max={MOST_SEED}
           step={1}
-          onChange={(typed) => typed !== '' && change({ seed: Math.max(0, Math.round(Number(typed))) })}
+          allowDecimal={false}
+          onValue={(seed) => change({ seed: Math.round(seed) })}
         />
       ) : (
-        <NumberInput
-          size="xs"
+        <NumberField
           w={96}
           label="Phase, °"
           value={asked.phase * TURN_DEGREES}
           min={-TURN_DEGREES}
           max={TURN_DEGREES}
           step={15}
-          onChange={(typed) => typed !== '' && change({ phase: Number(typed) / TURN_DEGREES })}
+          onValue={(degrees) => change({ phase: degrees / TURN_DEGREES })}
         />
       )}
     </>

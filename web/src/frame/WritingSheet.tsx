@@ -104,8 +104,7 @@ function WriteScope({ writeScope }: Settings): ReactNode {
 
 function ReturnTime({ returnTime }: Settings): ReactNode {
   const { control } = useOpenSong();
-  const change = (sec: number): void =>
-    control.changeSettings({ returnTime: Math.min(RETURN_TIME.max, Math.max(RETURN_TIME.min, sec)) });
+  const change = (returnTime: number): void => control.changeSettings({ returnTime });
   return (
     <Row name="Return time" why="In touch: how long the way back to the curve takes after a release, in seconds.">
       <Group gap="sm" wrap="nowrap">

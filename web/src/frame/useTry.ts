@@ -1,7 +1,6 @@
 import { useState } from 'react';
-import type { Edit } from '@sure-hand/core/edits';
+import { whyNotMade, type Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
-import { wrongOf } from '../hands/families.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 
 /** Makes an edit that a song can take, and gives the sentence where it can't. */
@@ -9,7 +8,7 @@ export function useTry(song: Song): readonly [string | null, (edit: Edit) => boo
   const { control } = useOpenSong();
   const [wrong, setWrong] = useState<string | null>(null);
   const make = (edit: Edit): boolean => {
-    const sentence = wrongOf(song, edit);
+    const sentence = whyNotMade(song, edit);
     setWrong(sentence);
     if (sentence) return false;
     const { changed, refused } = control.mend(edit);

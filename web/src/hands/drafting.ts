@@ -1,4 +1,4 @@
-import { applyEdit, type Applied, type Edit } from '@sure-hand/core/edits';
+import { applyEdit, whyNotMade, type Applied, type Edit } from '@sure-hand/core/edits';
 import type { ControlId, Song } from '@sure-hand/core/song';
 import type { Comparison } from './comparison.js';
 import type { HandSession } from './handSession.js';
@@ -27,6 +27,11 @@ export class Drafting {
     const { session, comparison } = this.host;
     if (comparison.heard) comparison.asItStands();
     const { song } = session.recorder;
+    // What the song can't take is not heard either: nothing half typed reaches the sound.
+    if (whyNotMade(song, edit)) {
+      this.drop();
+      return { song, inverse: null, changed: [], refused: [] };
+    }
     const applied = applyEdit(song, edit);
     this.#controls = applied.changed;
     session.hear(applied.changed.length ? applied.song : null);

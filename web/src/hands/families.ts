@@ -1,5 +1,5 @@
 import { vcasOver } from '@sure-hand/core/groups';
-import { applyEdit, editKind, type Edit } from '@sure-hand/core/edits';
+import { applyEdit, whyNotMade, type Edit } from '@sure-hand/core/edits';
 import { keyFor } from '@sure-hand/core/formats';
 import type { Range } from '@sure-hand/core/curve';
 import {
@@ -24,9 +24,6 @@ import { listed } from './familyWords.js';
 import { hasCurve } from './laneFilter.js';
 import { shortBars } from './reachWords.js';
 import { wasRefused } from './reasonWords.js';
-
-/** The sentence for what a song can't take of an edit; null where it can. */
-export const wrongOf = (song: Song, edit: Edit): string | null => editKind(edit.kind)!.wrong(song, edit);
 
 /** The channels of some controls, each once, in the song's order. */
 export function channelsOf(song: Song, ids: readonly ControlId[]): readonly ChannelKey[] {
@@ -76,7 +73,7 @@ export type FoldForecast = { readonly can: boolean; readonly says: string; reado
 
 /** Tells what an edit that folds a VCA would do, by doing it to a song that nobody keeps. */
 export function foldForecast(song: Song, edit: Edit): FoldForecast {
-  const wrong = wrongOf(song, edit);
+  const wrong = whyNotMade(song, edit);
   if (wrong) return { can: false, says: wrong, clamps: null };
   const { song: after, changed, refused, clamped = [] } = applyEdit(song, edit);
   if (refused.length) {

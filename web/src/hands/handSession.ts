@@ -78,6 +78,12 @@ const NO_JOURNAL: HandJournal = {
   end: () => `pass ${passes++}`,
 };
 
+/** Whether all values that a hand gives are numbers: one that is none, as a field half typed has it, moves nothing. */
+function isSound(act: HandAct): boolean {
+  if (act.do === 'move') return Number.isFinite(act.value);
+  return act.do !== 'aside' || Object.values(act.values).every(Number.isFinite);
+}
+
 /** What is listened to without a pass: in words, and whether it comes round again and again. */
 export type Listening = { readonly what: string; readonly isAgain: boolean };
 
@@ -212,6 +218,7 @@ export class HandSession {
 
   /** Takes what a hand does at a moment of the page's clock, however late it comes. */
   act(act: HandAct, atMs: number): void {
+    if (!isSound(act)) return;
     // A hand is on the song as it stands: whoever rides hears what is ridden over.
     if (act.do === 'touch' || act.do === 'move') this.listener.onHand();
     if (act.do === 'move') this.#lastMoved = act.control;

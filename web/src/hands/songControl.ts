@@ -3,13 +3,13 @@ import type { Range } from '@sure-hand/core/curve';
 import { type Remedy } from '@sure-hand/core/pass';
 import {
   applyEdit,
-  editKind,
   isLogged,
   type Applied,
   type Edit,
   type LoggedLane,
   type PassSide,
   versionsOf,
+  whyNotMade,
 } from '@sure-hand/core/edits';
 import {
   channelOf,
@@ -240,7 +240,9 @@ export class SongControl {
   /** Has an edit kept, on top of all that hands have done: what a stop led to, and waits to be handed over, comes before it. */
   #make(edit: Edit): void {
     this.session.settle();
-    this.host.makeEdit(edit);
+    const wrong = whyNotMade(this.session.recorder.song, edit);
+    if (wrong) this.host.say(wrong);
+    else this.host.makeEdit(edit);
   }
 
   /** Makes an edit of lanes, and says which of them the core leaves alone, being safe or parked. */
@@ -263,7 +265,7 @@ export class SongControl {
    */
   mend(edit: Edit): Applied {
     const { song } = this.session.recorder;
-    const wrong = editKind(edit.kind)!.wrong(song, edit);
+    const wrong = whyNotMade(song, edit);
     if (wrong === null) return this.#editLanes(edit);
     this.host.say(wrong);
     return { song, inverse: null, changed: [], refused: [] };

@@ -1,28 +1,36 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { NumberInput, type NumberInputProps } from '@mantine/core';
+import { NUMBER_FIELD, numberTyped, type Bounds } from './numberTyped.js';
 
-type Props = Omit<NumberInputProps, 'value' | 'onChange'> & {
-  readonly value: number;
-  readonly onKeep: (value: number) => void;
-};
+type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
+  Bounds & {
+    /** Null where the field stands empty. */
+    readonly value: number | null;
+    readonly onKeep: (value: number) => void;
+    /** What an empty field means; nothing where it means nothing. */
+    readonly onNone?: () => void;
+  };
 
-/** A number that is kept with Enter, as it is left, or at once as its arrows are clicked. */
-export function KeptNumber({ value, onKeep, ...rest }: Props): ReactNode {
+/** A number that is kept with Enter, as it is left, or at once as its arrows are clicked; what is none is not kept. */
+export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props): ReactNode {
   const input = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState<string | number | null>(null);
-  const shown = Number(value.toFixed(rest.decimalScale ?? 2));
+  const shown = value === null ? '' : Number(value.toFixed(rest.decimalScale ?? 2));
   const keep = (from: string | number): void => {
     setTyped(null);
-    const read = typeof from === 'number' ? from : parseFloat(from.replace('−', '-').replace(',', '.'));
-    if (Number.isFinite(read) && read !== shown) onKeep(read);
+    if (from === '') return value === null ? undefined : onNone?.();
+    const read = numberTyped(from, { min, max });
+    if (read !== null && read !== shown) onKeep(read);
   };
   return (
     <NumberInput
-      size="xs"
+      {...NUMBER_FIELD}
       w={96}
       clampBehavior="none"
       {...rest}
       ref={input}
+      min={min}
+      max={max}
       value={typed ?? shown}
       onChange={(next) => (document.activeElement === input.current ? setTyped(next) : keep(next))}
       onBlur={() => typed !== null && keep(typed)}

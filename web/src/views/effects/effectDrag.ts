@@ -1,4 +1,4 @@
-import { controlsOf, layerLaw, type ControlId } from '@sure-hand/core/song';
+import { controlOf, controlsOf, isInDb, layerLaw, type ControlId } from '@sure-hand/core/song';
 import { clamp, travelOf } from '@sure-hand/core/units';
 import { HAND_PX } from '../../hands/songControl.js';
 import type { OpenSong } from '../../open/openSong.js';
@@ -10,47 +10,48 @@ type Keys = { readonly isFine: boolean; readonly isThird: boolean };
 /** Shift: so much finer. */
 const FINE = HAND_PX.coarse / HAND_PX.fine;
 
-/** One parameter under a hand that drags: it goes on from where it was found, along its axis of the picture. */
+/**
+ * One parameter under a hand that drags: it goes on from where it was found, along its axis of the picture. The cap stands where base and
+ * trim are together; the hand gives one of the two, which goes as far in dB as the cap does.
+ */
 class Ridden {
+  /** Where the cap stands as this stretch of the drag begins, and how far along its axis it has gone since. */
   #from: number;
-  #value: number;
+  #by = 0;
+  #cap: number;
   readonly #found: number;
+  /** What the hand has, in the unit of its layer, as it is found. */
+  readonly #own: number;
 
   constructor(
     readonly open: Pick<OpenSong, 'control' | 'session'>,
     readonly id: ControlId,
     readonly axis: Axis,
-    /** Its value on its own throw as it is found: with the trim on it. */
     found: number,
   ) {
-    this.#found = this.#value = found;
-    this.#from = axis.of(found);
+    const { recorder } = open.session;
+    this.#found = this.#cap = this.#from = found;
+    // Of what has no trim both are one and the same.
+    this.#own = isInDb(controlOf(recorder.song, id)) ? recorder.capAt(id, open.control.position) : found;
   }
 
   /** Begins anew from where it is. */
   rebase(): void {
-    this.#from = this.axis.of(this.#value);
+    this.#from = this.#cap;
+    this.#by = 0;
   }
 
-  /** Goes so far along its axis from where it began. */
+  /** Goes so far along its axis from where it began; a pointer that goes only the other way does not move it. */
   go(by: number, atMs: number): void {
-    const value = this.axis.to(this.#from + by);
-    if (value === this.#value) return;
-    this.#value = value;
+    if (by === this.#by) return;
+    this.#by = by;
+    this.#cap = by === 0 ? this.#from : this.axis.to(this.axis.of(this.#from) + by);
     const { recorder } = this.open.session;
     // Taken out from under the hand it is nothing any more.
     if (!controlsOf(recorder.song).has(this.id)) return;
-    const layer = recorder.layerGiven(this.id);
-    const law = layerLaw(recorder.song, this.id, layer);
-    const to = layer === 'trim' ? this.#offset + value - this.#found : value;
+    const law = layerLaw(recorder.song, this.id, recorder.layerGiven(this.id));
+    const to = this.#own === this.#found ? this.#cap : this.#own + (this.#cap - this.#found);
     this.open.control.moveTo(this.id, clamp(travelOf(law, to), 0, 1), atMs);
-  }
-
-  /** Of one that trims, the offset that was there. */
-  #offset = 0;
-  withOffset(offset: number): this {
-    this.#offset = offset;
-    return this;
   }
 }
 
@@ -81,9 +82,7 @@ export class EffectDrag {
       const id = idOf(axis.param);
       const value = valueOf(axis.param);
       this.#touch(id, at.atMs);
-      const { recorder } = open.session;
-      const offset = recorder.layerGiven(id) === 'trim' ? recorder.capAt(id, open.control.position) : 0;
-      return new Ridden(open, id, axis, value).withOffset(offset);
+      return new Ridden(open, id, axis, value);
     };
     this.#across = ridden(handle.across);
     this.#up = ridden(handle.up);

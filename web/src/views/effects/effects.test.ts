@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
+import { linePoint } from '@sure-hand/core/curve';
 import { applyEdit } from '@sure-hand/core/edits';
 import { EFFECTS, defaultsOf } from '@sure-hand/core/effects';
 import { PassRecorder } from '@sure-hand/core/pass';
-import { insertWithDefaults, layerLaw, type ControlId, type Song } from '@sure-hand/core/song';
+import { insertWithDefaults, laneOf, layerLaw, type ControlId, type Song } from '@sure-hand/core/song';
 import { travelOf, valueOf } from '@sure-hand/core/units';
 import type { OpenSong } from '../../open/openSong.js';
 import { testSong } from '../../test/songs.js';
@@ -96,8 +97,9 @@ describe('a hand in the picture', () => {
   const GAIN = 'voice/insert/eq/gain2';
   const FREQ = 'voice/insert/eq/freq2';
   const Q = 'voice/insert/eq/q2';
-  const songWith = (trim: boolean): Song =>
+  const songWith = (trim: boolean, parts: object = {}): Song =>
     testSong({
+      ...parts,
       channels: [
         {
           key: 'voice',
@@ -179,6 +181,37 @@ describe('a hand in the picture', () => {
     // A frequency has no trim: what was ridden of it is refused by its reason.
     expect(receipts[0]!.lanes.map(({ control, layer }) => [control, layer])).toEqual([[GAIN, 'trim']]);
     expect(receipts[0]!.refused.map(({ reason }) => reason)).toEqual(['trim', 'trim']);
+  });
+
+  test('over a trim that waits the cap goes from where it is heard, and the base as far; nothing jumps as it is grabbed', () => {
+    const lanes = { [GAIN]: { rest: 2, trim: [linePoint(0, 5)] } };
+    const { recorder, open } = rolling(songWith(false, { lanes }));
+    // As the picture has it: base and trim together.
+    const by = drag(open, { freq2: 400, gain2: 7, q2: 0.7071 });
+    const keys = { isFine: false, isThird: false };
+    by.move({ x: 0, y: -20, atMs: 1100 }, keys);
+    expect(recorder.capAt(GAIN, 1.1)).toBeCloseTo(2 + 2, 6);
+    by.move({ x: 0, y: 0, atMs: 1200 }, keys);
+    expect(recorder.capAt(GAIN, 1.2)).toBe(2);
+    by.end(1300);
+    const { receipts, edits } = recorder.handle({ do: 'stop', t: 2 });
+    const pass = edits.find((edit) => edit.kind === 'pass')!;
+    const { points } = laneOf(applyEdit(recorder.song, pass).song, GAIN);
+    expect(Math.max(...points.v)).toBeCloseTo(4, 6);
+    expect(receipts[0]!.lanes.find(({ control }) => control === GAIN)!.layer).toBe('base');
+  });
+
+  test('a drag straight up leaves what goes across exactly where it was', () => {
+    // A value that an axis there and back would round.
+    const lanes = { [FREQ]: { rest: 137.3 }, [GAIN]: { rest: 1.1 } };
+    const { recorder, open } = rolling(songWith(false, { lanes }));
+    const by = drag(open, { freq2: 137.3, gain2: 1.1, q2: 0.7071 });
+    for (let k = 1; k < 30; k++) by.move({ x: 0, y: -3 * k, atMs: 1000 + 20 * k }, { isFine: k > 15, isThird: false });
+    by.end(1800);
+    const { receipts } = recorder.handle({ do: 'stop', t: 2 });
+    expect(receipts[0]!.lanes.find(({ control }) => control === FREQ)!.moves).toBe(0);
+    expect([...laneOf(recorder.song, FREQ).points.v].every((v) => v === 137.3)).toBe(true);
+    expect(receipts[0]!.lanes.find(({ control }) => control === GAIN)!.moves).toBe(29);
   });
 
   test('the insert taken out from under it, by another page, leaves it with nothing to move', () => {

@@ -42,7 +42,7 @@ const WOBBLE: Effect = {
   settings: {},
   makesStereo: false,
   rings: false,
-  tailSec: 0,
+  tailSec: () => 0,
   kernel: () => new Silent(2, 0),
 };
 beforeAll(() => void EFFECTS.set('wobble', WOBBLE));

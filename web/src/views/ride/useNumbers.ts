@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Point } from '@sure-hand/core/curve';
-import { editKind, type Edit, type LayerOf } from '@sure-hand/core/edits';
+import { whyNotMade, type Edit, type LayerOf } from '@sure-hand/core/edits';
 import type { WrongRow } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
@@ -33,7 +33,7 @@ export function useNumbers(song: Song, of: LayerOf): NumberActs {
   const picked = timesPicked(all, of);
   const say = (sentence: string): void => setWrong([{ row: 0, sentence }]);
   const make = (edit: Edit): boolean => {
-    const sentence = mendRefusal(song, of.control) ?? editKind(edit.kind)!.wrong(song, edit);
+    const sentence = mendRefusal(song, of.control) ?? whyNotMade(song, edit);
     if (sentence) say(sentence);
     return !sentence && control.mend(edit).changed.length > 0;
   };

@@ -1,7 +1,8 @@
 import { useMemo, type ReactNode } from 'react';
-import { ActionIcon, Button, Group, NumberInput, Select, Text, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Group, Select, Text, TextInput } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
 import { meterMap, type MeterMap } from '@sure-hand/core/time';
+import { NumberField } from '../../parts/NumberField.js';
 import { TimeField } from '../../parts/TimeField.js';
 
 const UNITS = ['1', '2', '4', '8', '16', '32'];
@@ -14,7 +15,8 @@ export type Beat = { readonly bpm: number; readonly beats: number; readonly unit
 export function BeatFields({ beat, onBeat }: { beat: Beat; onBeat: (beat: Beat) => void }): ReactNode {
   return (
     <Group gap="xs" wrap="nowrap" align="flex-end">
-      <NumberInput
+      <NumberField
+        size="sm"
         label="Tempo"
         w={110}
         min={10}
@@ -22,9 +24,10 @@ export function BeatFields({ beat, onBeat }: { beat: Beat; onBeat: (beat: Beat) 
         decimalScale={3}
         suffix=" bpm"
         value={beat.bpm}
-        onChange={(value) => Number(value) >= 10 && Number(value) <= 999 && onBeat({ ...beat, bpm: Number(value) })}
+        onValue={(bpm) => onBeat({ ...beat, bpm })}
       />
-      <NumberInput
+      <NumberField
+        size="sm"
         label="Meter"
         aria-label="Beats a bar"
         w={70}
@@ -32,7 +35,7 @@ export function BeatFields({ beat, onBeat }: { beat: Beat; onBeat: (beat: Beat) 
         max={64}
         allowDecimal={false}
         value={beat.beats}
-        onChange={(value) => Number(value) >= 1 && Number(value) <= 64 && onBeat({ ...beat, beats: Number(value) })}
+        onValue={(beats) => onBeat({ ...beat, beats: Math.round(beats) })}
       />
       <Text pb={7}>/</Text>
       <Select

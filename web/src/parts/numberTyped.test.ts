@@ -1,0 +1,46 @@
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { numberTyped } from './numberTyped.js';
+
+const bounds = { min: -3, max: 20 };
+
+test('what stands in a field of numbers is a number between its bounds, or none', () => {
+  for (const none of [
+    '',
+    '-',
+    '.',
+    '-.',
+    '+',
+    ' ',
+    '1e400',
+    '-1e400',
+    'NaN',
+    'Infinity',
+    '٣',
+    '1.2.3',
+    'a page of text',
+    NaN,
+    Infinity,
+  ])
+    expect([none, numberTyped(none, bounds)]).toEqual([none, null]);
+  const right = [
+    ['0.5', 0.5],
+    ['0,5', 0.5],
+    ['−2', -2],
+    [' 7 ', 7],
+    ['.25', 0.25],
+    ['3.', 3],
+    ['1e1', 10],
+    ['999', 20],
+    ['-999', -3],
+    [2.5, 2.5],
+    [1e300, 20],
+  ] as const;
+  for (const [typed, is] of right) expect([typed, numberTyped(typed, bounds)]).toEqual([typed, is]);
+  fc.assert(
+    fc.property(fc.oneof(fc.string(), fc.double(), fc.constantFrom('1e', 'e5', '--1', '1-')), (typed) => {
+      const read = numberTyped(typed, bounds);
+      expect(read === null || (read >= bounds.min && read <= bounds.max)).toBe(true);
+    }),
+  );
+});
