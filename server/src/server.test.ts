@@ -166,7 +166,7 @@ describe('undo and redo', () => {
     expect((await ask(`/${id}`)).body.history).toEqual({
       undo: 'Rest of Voice level',
       redo: null,
-      undoOf: { kind: 'rest', pass: null },
+      undoOf: { step: expect.any(Number), kind: 'rest', pass: null },
       redoOf: null,
     });
     expect((await ask(`/${id}/undo`, { revision: 2 })).body.history.undo).toBe('Pass 1: Voice level');
@@ -205,7 +205,7 @@ describe('undo and redo', () => {
     expect((await ask(`/${id}/edits`, { revision: 3, edit: rest(-4) })).body.history).toEqual({
       undo: 'Rest of Voice level',
       redo: null,
-      undoOf: { kind: 'rest', pass: null },
+      undoOf: { step: expect.any(Number), kind: 'rest', pass: null },
       redoOf: null,
     });
   });

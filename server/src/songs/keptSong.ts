@@ -42,8 +42,8 @@ export function songOfRows(row: SongRow, lanes: readonly LaneRow[]): KeptSong {
   return { id: row.id, revision: row.revision, song };
 }
 
-/** What a step is: the kind of its edit, and which pass it was, if one. */
-export type StepOf = { readonly kind: Edit['kind']; readonly pass: number | null };
+/** What a step is: its number, by which it is known whatever comes and goes meanwhile, the kind of its edit, and which pass it was, if one. */
+export type StepOf = { readonly step: number; readonly kind: Edit['kind']; readonly pass: number | null };
 /** What undo and redo would do now, by name and by what it is; null where there is nothing. */
 export type History = {
   readonly undo: string | null;

@@ -205,13 +205,22 @@ export class SongStore {
     return { stale: false, revision, edit, refused: [], history, passNumber, isKnown: true };
   }
 
-  /** Takes the last step back, or does the last one taken back again; null where there is none. */
-  step(id: number, revision: number, which: 'undo' | 'redo'): Promise<Kept | Stale | null> {
+  /**
+   * Takes the last step back, or does the last one taken back again; null where there is none. `meant`: the step that its sender saw there,
+   * and no other.
+   */
+  step(
+    id: number,
+    revision: number,
+    which: 'undo' | 'redo',
+    meant: number | null = null,
+  ): Promise<Kept | Stale | null> {
     return this.#inTurn(id, async () => {
       const kept = await this.get(id);
       if (kept.revision !== revision) return this.#staleAnswer(kept, revision);
       const step = await this.#stepFor(id, which);
       if (!step) return null;
+      if (meant !== null && step.id !== meant) return this.#staleAnswer(kept, revision);
       const edit =
         which === 'undo' ? editOfRow(kept.song, step.packed, step.inverse) : await this.#editOf(kept.song, step);
       const undone = which === 'undo';
@@ -244,7 +253,7 @@ export class SongStore {
 
   async #stepOf(id: number, step: StepRow | null): Promise<StepOf | null> {
     if (!step) return null;
-    return { kind: step.kind, pass: await this.passes.ofStep(id, step.id) };
+    return { step: step.id, kind: step.kind, pass: await this.passes.ofStep(id, step.id) };
   }
 
   #stepFor(id: number, which: 'undo' | 'redo'): Promise<StepRow | null> {

@@ -17,7 +17,7 @@ import { fullName, type Refusal, type Song } from '@sure-hand/core/song';
 import { AudioShelf, type ShelvedFile } from '../audio/audioShelf.js';
 import type { History } from './keptSong.js';
 import { PassLog } from '../passes/passLog.js';
-import { EditDto, EditPipe, KeysDto, RevisionDto } from './songs.dto.js';
+import { EditDto, EditPipe, KeysDto, StepDto } from './songs.dto.js';
 import { SongStore, type Kept, type Stale } from './songStore.js';
 
 /** A song in the list. */
@@ -158,19 +158,19 @@ export class SongsController {
   @Post(':id/undo')
   @HttpCode(200)
   @ApiOperation({ summary: 'Take the last step back' })
-  undo(@Param('id', ParseIntPipe) id: number, @Body() { revision }: RevisionDto): Promise<KeptAnswer> {
-    return this.#step(id, revision, 'undo');
+  undo(@Param('id', ParseIntPipe) id: number, @Body() asked: StepDto): Promise<KeptAnswer> {
+    return this.#step(id, asked, 'undo');
   }
 
   @Post(':id/redo')
   @HttpCode(200)
   @ApiOperation({ summary: 'Do the last step taken back again' })
-  redo(@Param('id', ParseIntPipe) id: number, @Body() { revision }: RevisionDto): Promise<KeptAnswer> {
-    return this.#step(id, revision, 'redo');
+  redo(@Param('id', ParseIntPipe) id: number, @Body() asked: StepDto): Promise<KeptAnswer> {
+    return this.#step(id, asked, 'redo');
   }
 
-  async #step(id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer> {
-    const kept = await this.store.step(id, revision, which);
+  async #step(id: number, { revision, step }: StepDto, which: 'undo' | 'redo'): Promise<KeptAnswer> {
+    const kept = await this.store.step(id, revision, which, step ?? null);
     if (!kept) throw new UnprocessableEntityException(`There is nothing to ${which}.`);
     if (!kept.stale && kept.revision === revision) {
       const { song } = await this.store.get(id);

@@ -1,4 +1,4 @@
-import { ApiProperty } from '@nestjs/swagger';
+import { ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import { unpacked } from '@sure-hand/core/formats';
 import { EDIT_KINDS } from '@sure-hand/core/edits';
 import { BadRequestException, Injectable, type PipeTransform } from '@nestjs/common';
@@ -8,6 +8,7 @@ import {
   IsBoolean,
   IsInt,
   IsObject,
+  IsOptional,
   IsString,
   MaxLength,
   Min,
@@ -54,12 +55,21 @@ export class KeysDto {
   keys!: string[];
 }
 
-/** The revision that undo or redo is asked on. */
-export class RevisionDto {
+/** The revision that undo or redo is asked on, and which step is meant. */
+export class StepDto {
   @ApiProperty({ description: 'Revision of the song that this was asked on', example: 42 })
   @IsInt()
   @Min(0)
   revision!: number;
+
+  @ApiPropertyOptional({
+    description: 'The step that is meant, as the history names it: no other is taken',
+    example: 7,
+  })
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  step?: number;
 }
 
 /** What a page packed. */

@@ -2,7 +2,7 @@ import { useDeferredValue, useMemo, useState, type ReactNode } from 'react';
 import { Button, Chip, Group, Select, Table, Text, TextInput } from '@mantine/core';
 import type { Range } from '@sure-hand/core/curve';
 import { controlOf, fullName, type ControlId, type Song } from '@sure-hand/core/song';
-import { meterMap, type MeterMap } from '@sure-hand/core/time';
+import { meterMap } from '@sure-hand/core/time';
 import { parseValue } from '@sure-hand/core/units';
 import {
   PLACE_SCOPES,
@@ -11,12 +11,11 @@ import {
   placesWords,
   type PlaceScope,
   type Placing,
-  type WhatPlaced,
 } from '../hands/placing.js';
 import { NumberField } from '../parts/NumberField.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
-import { USUAL, countedWords, usePlacing, useValues, useWhere, type Manner } from './usePlacing.js';
+import { USUAL, countedWords, usePlacing, useValues, useWhere, type Asked, type Manner } from './usePlacing.js';
 
 const NOWHERE: readonly Range[] = [];
 
@@ -37,7 +36,8 @@ export function PlaceSheet({
   const { scope, setScope, counts, values, type, what } = useValues(snapshot);
   const where = useWhere(song, map, snapshot, given);
   const [manner, setManner] = useState<Manner>(() => ({ ...USUAL, edge: song.settings.edgeTime }));
-  const { would, keep } = usePlacing({ song, map, how, what, values, ranges: where.ranges, manner }, onClose);
+  const asked: Asked = { song, map, how, what, values, ranges: where.ranges, manner };
+  const { would, wrong, keep } = usePlacing(asked, onClose);
   return (
     <Sheet name={how === 'place' ? 'Place values' : 'Ramp'} className="sheet-place" onClose={onClose} onEnter={keep}>
       <Group gap="sm" align="flex-end" wrap="nowrap" mb={8}>
@@ -61,7 +61,7 @@ export function PlaceSheet({
         </Group>
       </Chip.Group>
       <Text fz="sm" mt={8} role="status" data-testid="place-says">
-        {placeSays(song, map, how, what, where.ranges, would)}
+        {wrong ?? placeSays(asked, would)}
       </Text>
       {would && would.rows.length > 0 && (
         <PlacedRows song={song} would={would} onType={scope === 'hand' && snapshot === undefined ? type : null} />
@@ -71,14 +71,7 @@ export function PlaceSheet({
 }
 
 /** What it will change, before it does. */
-function placeSays(
-  song: Song,
-  map: MeterMap,
-  how: 'place' | 'ramp',
-  what: WhatPlaced,
-  ranges: readonly Range[],
-  would: Placing | null,
-): string {
+function placeSays({ song, map, how, what, ranges }: Asked, would: Placing | null): string {
   if (!ranges.length) return 'Choose where it goes: the range, or one or more sections.';
   if (!would) return 'There is nothing to place: that scope has no controls now.';
   const left = leftAloneWords(song, would);

@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
-import { loggedLanes, sectionRanges } from '@sure-hand/core/edits';
+import { loggedLanes, sectionRanges, whyNotMade } from '@sure-hand/core/edits';
 import type { Range } from '@sure-hand/core/curve';
-import type { ControlId, Song } from '@sure-hand/core/song';
+import { controlsOf, type ControlId, type Song } from '@sure-hand/core/song';
 import { recalledFrom, snapshotOf } from '@sure-hand/core/snapshots';
 import type { MeterMap } from '@sure-hand/core/time';
 import {
@@ -50,19 +50,25 @@ export function useValues(snapshot: string | undefined): {
     return { ids, values: valuesNow(recorder, [...new Set(Object.values(ids).flat())], control.position) };
   });
   const [scope, setScope] = useState<PlaceScope>(opened.ids.aside.length ? 'aside' : 'hand');
+  // What has gone since is not placed, and not counted.
+  const known = controlsOf(song);
+  const there = useMemo(
+    () =>
+      Object.fromEntries(
+        PLACE_SCOPES.map((one) => [one, opened.ids[one].filter((id) => known.has(id))]),
+      ) as typeof opened.ids,
+    [opened, known],
+  );
   const [typed, setTyped] = useState<Values>({});
   const kept = snapshot === undefined ? undefined : snapshotOf(song, snapshot);
   const values = useMemo(
     (): Values =>
       kept
         ? recalledFrom(song, kept).values
-        : Object.fromEntries(opened.ids[scope].map((id) => [id, typed[id] ?? opened.values[id]!])),
-    [song, kept, opened, scope, typed],
+        : Object.fromEntries(there[scope].map((id) => [id, typed[id] ?? opened.values[id]!])),
+    [song, kept, opened, there, scope, typed],
   );
-  const counts = Object.fromEntries(PLACE_SCOPES.map((one) => [one, opened.ids[one].length])) as Record<
-    PlaceScope,
-    number
-  >;
+  const counts = Object.fromEntries(PLACE_SCOPES.map((one) => [one, there[one].length])) as Record<PlaceScope, number>;
   const what = useMemo((): WhatPlaced => (snapshot === undefined ? { values } : { snapshot }), [snapshot, values]);
   return { scope, setScope, counts, values, type: (id, v) => setTyped((now) => ({ ...now, [id]: v })), what };
 }
@@ -145,7 +151,8 @@ const mannerOf = (how: 'place' | 'ramp', { edge, shape, bend, after, towards }: 
 export const countedWords = (song: Song, what: WhatPlaced, ids: readonly ControlId[]): string =>
   'snapshot' in what ? `${whatWords(song, what)}, ${controlsWords(song, ids)}` : controlsWords(song, ids);
 
-type Asked = {
+/** What is asked for: what, how, and where. */
+export type Asked = {
   readonly song: Song;
   readonly map: MeterMap;
   readonly how: 'place' | 'ramp';
@@ -159,14 +166,16 @@ type Asked = {
 export function usePlacing(
   { song, map, how, what, values, ranges, manner }: Asked,
   onClose: () => void,
-): { readonly would: Placing | null; readonly keep: () => void } {
+): { readonly would: Placing | null; readonly wrong: string | null; readonly keep: () => void } {
   const { comparison, tryout } = useOpenSong();
   const dispatch = useAppDispatch();
   const name = how === 'place' ? `${whatWords(song, what)} placed` : `Ramp of ${whatWords(song, what)}`;
   const edit = useMemo(() => placingEdit(what, ranges, mannerOf(how, manner), name), [what, ranges, how, manner, name]);
+  // What was to be placed may have gone meanwhile.
+  const wrong = useMemo(() => edit && whyNotMade(song, edit), [song, edit]);
   const would = useMemo(
-    () => (edit ? placingOf(song, edit, values, ranges[0]![0]) : null),
-    [song, edit, values, ranges],
+    () => (edit && wrong === null ? placingOf(song, edit, values, ranges[0]![0]) : null),
+    [song, edit, wrong, values, ranges],
   );
   const kept = useDraft(edit);
   const keep = (): void => {
@@ -183,5 +192,5 @@ export function usePlacing(
     }
     onClose();
   };
-  return { would, keep };
+  return { would, wrong, keep };
 }

@@ -95,8 +95,12 @@ export async function fetchSong(id: number, mayBeAhead = false): Promise<WholeSo
 export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>
   ask(`/${id}/edits`, packed({ revision, edit, key, brief: true })) as Promise<KeptAnswer | Stale>;
 
-export const sendStep = (id: number, revision: number, which: 'undo' | 'redo'): Promise<KeptAnswer | Stale> =>
-  ask(`/${id}/${which}`, { revision }) as Promise<KeptAnswer | Stale>;
+/** Takes back a step, or does it again: the one that is meant, where it is named, and no other. */
+export const sendStep = (
+  id: number,
+  which: 'undo' | 'redo',
+  asked: { readonly revision: number; readonly step: number | undefined },
+): Promise<KeptAnswer | Stale> => ask(`/${id}/${which}`, asked) as Promise<KeptAnswer | Stale>;
 
 /** The revision that the next edit of a song must be made on. */
 export const fetchRevision = async (id: number): Promise<number> =>

@@ -110,6 +110,35 @@ describe('edits', () => {
     expect(one.song().lanes['voice/pan']).toBeUndefined();
     expect(one.song()).toEqual(server.song);
   });
+
+  test('undo takes back the step that stood there, and never another tab’s that came in between', async () => {
+    const [one, two] = [await tab(), await tab()];
+    one.sync.make(rest('voice/pan', 0.5));
+    await one.sync.flush();
+    two.sync.make(rest('fiddle/level', -3));
+    await two.sync.flush();
+    expect(await one.sync.step('undo')).toBe(false);
+    expect(one.state().trouble).toMatch(/nothing was taken back: to undo “.*Fiddle level.*”, ask once more\.$/);
+    expect(server.song.lanes).toMatchObject({ 'voice/pan': { rest: 0.5 }, 'fiddle/level': { rest: -3 } });
+    expect(one.song()).toEqual(server.song);
+    // Asked once more, seeing it: that is meant now.
+    expect(await one.sync.step('undo')).toBe(true);
+    expect(server.song.lanes['fiddle/level']).toBeUndefined();
+    expect(server.song.lanes['voice/pan']).toMatchObject({ rest: 0.5 });
+  });
+
+  test('undo twice, quickly, takes back two steps; of an edit that was refused it takes back nothing else', async () => {
+    const { sync, song, state } = await tab();
+    for (const value of [-1, -2, -3]) sync.make(rest('voice/level', value));
+    await sync.flush();
+    expect(await Promise.all([sync.step('undo'), sync.step('undo')])).toEqual([true, true]);
+    expect(song().lanes['voice/level']!.rest).toBe(-1);
+    sync.make(rest('voice/level', 99));
+    expect(await sync.step('undo')).toBe(false);
+    expect(state().trouble).toBe('It takes up to 12.');
+    expect(song().lanes['voice/level']!.rest).toBe(-1);
+    expect(server.song).toEqual(song());
+  });
 });
 
 test('an edit whose answer was lost is kept once', async () => {

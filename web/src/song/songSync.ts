@@ -1,6 +1,6 @@
-import { completedEdit, type Edit } from '@sure-hand/core/edits';
+import { completedEdit, isUndoStep, type Edit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
-import type { KeptAnswer, SongChange, Stale } from '@sure-hand/server';
+import type { KeptAnswer, SongChange, Stale, StepOf } from '@sure-hand/server';
 import { leftWords } from '../hands/reasonWords.js';
 import { RETRY_MS, isRefusal, type LeftAlone, type Outbox } from './outbox.js';
 import { fetchChanges, fetchSong, sendEdit, sendStep } from './songApi.js';
@@ -47,6 +47,8 @@ export const leftAloneWords =
  */
 export class SongSync {
   #sending: Promise<void> | null = null;
+  /** Steps go one after the other: what the next one means is what the one before has left. */
+  #stepping: Promise<unknown> = Promise.resolve();
   readonly #leftAlone: LeftAlone;
   readonly #listeners = new Set<(settled: Settled) => void>();
 
@@ -133,25 +135,65 @@ export class SongSync {
     return this.#sending;
   }
 
-  /** Takes the last step back or does it again; whether that was done. A refusal becomes the song's trouble. */
-  async step(which: 'undo' | 'redo'): Promise<boolean> {
+  /**
+   * Takes the last step back or does it again, the one that stands there as it is asked for; whether that was done. A refusal becomes the
+   * song's trouble, and so does a step of somebody else's that came in between: that one is not meant.
+   */
+  step(which: 'undo' | 'redo'): Promise<boolean> {
+    const stepped = this.#stepping.then(() => this.#step(which));
+    this.#stepping = stepped.catch(() => undefined);
+    return stepped;
+  }
+
+  async #step(which: 'undo' | 'redo'): Promise<boolean> {
     const { id, isAway } = this.#state;
     if (isAway) this.store.dispatch(troubleCame(`The server is away: ${which} comes as soon as it is back.`));
-    await this.flush();
+    const own = this.#state.pending.findLast(({ edit }) => isUndoStep(edit));
+    const seen = this.#next(which);
+    const isRefused = await this.#sent(own);
+    // What was to be taken back is not there: what stands before it is not meant.
+    if (isRefused || id === null || this.#state.id !== id) return false;
+    const meant = own ? this.#next(which) : seen;
     try {
-      for (let tries = 0; tries < STEP_TRIES && id !== null && this.#state.id === id; tries++) {
-        const answer = await sendStep(id, this.#state.revision, which);
+      for (let tries = 0; tries < STEP_TRIES && this.#state.id === id; tries++) {
+        const answer = await sendStep(id, which, { revision: this.#state.revision, step: meant?.step });
         if (this.#state.id !== id) return false;
         if (!isStale(answer)) {
           this.#kept(answer, answer.edit!, null);
           return true;
         }
         this.#cameFirst(id, answer);
+        if (meant && this.#next(which)?.step !== meant.step) {
+          this.store.dispatch(troubleCame(this.#otherStepWords(which)));
+          return false;
+        }
       }
     } catch (error) {
       this.store.dispatch(troubleCame((error as Error).message));
     }
     return false;
+  }
+
+  /** What undo or redo would do now. */
+  #next(which: 'undo' | 'redo'): StepOf | null {
+    const { undoOf, redoOf } = this.#state.history;
+    return which === 'undo' ? undoOf : redoOf;
+  }
+
+  /** Resolves once nothing is on its way any more: whether a certain edit was refused meanwhile. */
+  async #sent(own: PendingEdit | undefined): Promise<boolean> {
+    let isRefused = false;
+    const end = this.onSettled(({ key, isKept }) => (isRefused ||= key === own?.key && !isKept));
+    await this.flush();
+    end();
+    return isRefused;
+  }
+
+  #otherStepWords(which: 'undo' | 'redo'): string {
+    const { undo, redo } = this.#state.history;
+    const name = which === 'undo' ? undo : redo;
+    const isNothing = name === null ? `there is nothing to ${which} any more` : `to ${which} “${name}”, ask once more`;
+    return `The song has changed meanwhile, so nothing was ${which === 'undo' ? 'taken back' : 'done again'}: ${isNothing}.`;
   }
 
   get #state(): SongState {

@@ -1,9 +1,7 @@
-import { applyEdit, isUndoStep, type Edit } from '@sure-hand/core/edits';
+import { applyEdit, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { PACKED_TYPE, packed, unpacked } from '@sure-hand/core/formats';
 import { type Song } from '@sure-hand/core/song';
 import { testSong } from './songs.js';
-
-const NAMED = { undo: null, redo: null, undoOf: null, redoOf: null };
 
 /** An answer as a page gets it; one that was cut short on its way ends in the middle. */
 const answerOf = (status: number, document: object, isCut = false): object => {
@@ -31,7 +29,8 @@ export class SmallServer {
   losesAnswer = false;
   /** Answers come only half. */
   cutsShort = false;
-  steps: { edit: Edit; inverse: Edit }[] = [];
+  steps: { id: number; edit: Edit; inverse: Edit }[] = [];
+  #stepCount = 0;
   away = 0;
   /** So many requests are answered with a fault of the server’s own. */
   faults = 0;
@@ -41,19 +40,26 @@ export class SmallServer {
     this.song = song;
     this.revision++;
     this.changes.push({ edit, key });
-    if (isUndoStep(edit) && inverse) this.steps.push({ edit, inverse });
+    if (isUndoStep(edit) && inverse) this.steps.push({ id: ++this.#stepCount, edit, inverse });
+  }
+
+  /** What undo would take back, and how it is named. */
+  get history(): object {
+    const last = this.steps.at(-1);
+    const undoOf = last ? { step: last.id, kind: last.edit.kind, pass: null } : null;
+    return { undo: last ? nameOfEdit(this.song, last.edit, null) : null, redo: null, undoOf, redoOf: null };
   }
 
   answer(
     path: string,
-    body: { revision: number; edit: Edit; key: string; brief?: boolean } | null,
+    body: { revision: number; edit: Edit; key: string; brief?: boolean; step?: number } | null,
   ): { status: number; json: object } {
     const since = /since=(\d+)/.exec(path);
     const stale = (from: number): object => ({
       stale: true,
       revision: this.revision,
       changes: this.changes.slice(from),
-      history: NAMED,
+      history: this.history,
       lastPass: 0,
     });
     if (/revision$/.test(path)) return { status: 200, json: { revision: this.revision } };
@@ -61,26 +67,31 @@ export class SmallServer {
     if (!body)
       return {
         status: 200,
-        json: { id: 1, revision: this.revision, song: this.song, history: NAMED, lastPass: 0, files: {} },
+        json: { id: 1, revision: this.revision, song: this.song, history: this.history, lastPass: 0, files: {} },
       };
     if (body.revision !== this.revision) return { status: 409, json: stale(body.revision) };
     if (path.endsWith('undo')) {
+      if (body.step !== undefined && body.step !== this.steps.at(-1)?.id)
+        return { status: 409, json: stale(body.revision) };
       const { inverse } = this.steps.pop()!;
       this.apply(inverse);
       this.steps.pop();
-      return { status: 200, json: { revision: this.revision, edit: inverse, history: NAMED, passNumber: null } };
+      return { status: 200, json: { revision: this.revision, edit: inverse, history: this.history, passNumber: null } };
     }
     if (this.changes.some(({ key }) => key === body.key))
       return {
         status: 201,
-        json: { revision: this.revision, edit: body.edit, history: NAMED, passNumber: null, isKnown: true },
+        json: { revision: this.revision, edit: body.edit, history: this.history, passNumber: null, isKnown: true },
       };
     if (Object.values((body.edit as { values?: object }).values ?? {}).includes(99))
       return { status: 422, json: { sentence: 'It takes up to 12.' } };
     const { refused, song } = applyEdit(this.song, body.edit);
     if (song !== this.song) this.apply(body.edit, body.key);
     const edit = body.brief ? { isAsSent: true } : { edit: body.edit };
-    return { status: 201, json: { revision: this.revision, ...edit, refused, history: NAMED, passNumber: null } };
+    return {
+      status: 201,
+      json: { revision: this.revision, ...edit, refused, history: this.history, passNumber: null },
+    };
   }
 
   readonly fetch = async (url: string, init: { body?: string | Uint8Array }): Promise<object> => {
@@ -94,7 +105,7 @@ export class SmallServer {
     }
     const { status, json } = this.answer(
       url,
-      bodyOf(init.body) as { revision: number; edit: Edit; key: string; brief?: boolean } | null,
+      bodyOf(init.body) as { revision: number; edit: Edit; key: string; brief?: boolean; step?: number } | null,
     );
     if (this.losesAnswer && status === 201) {
       this.losesAnswer = false;
