@@ -1,12 +1,13 @@
 import { cpSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import { expect, test as base, type BrowserContext, type Locator, type Page } from '@playwright/test';
 import type { Point } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
 import { PACKED_TYPE, unpacked } from '@sure-hand/core/formats';
 import type { LoggedPass, WholeSong } from '@sure-hand/server';
 import { ServerProcess, root } from './serverProcess.js';
+import { Tab } from './tab.js';
 
 export { root };
 const ready = join(root, '.tmp/e2e-short');
@@ -130,17 +131,6 @@ export class RidePage {
   readonly secPerScreen = 30;
 
   async open(): Promise<void> {
-    // What is heard as the pointer goes down and comes up is noted in the page itself, not over the wire.
-    await this.page.addInitScript(() => {
-      for (const kind of ['pointerdown', 'pointerup'] as const)
-        addEventListener(
-          kind,
-          ({ timeStamp }) =>
-            (globalThis.handAt = { ...globalThis.handAt, [kind]: globalThis.sureHandProbe?.heard(timeStamp) }),
-          true,
-        );
-    });
-    await this.page.addInitScript(readsCurves);
     // A page that is gone, or is cut off from the server, sends nothing any more; what is there is read then.
     const isSent = (): boolean => !globalThis.sureHandProbe?.unsent();
     this.app.settled = () => this.page.waitForFunction(isSent, null, { timeout: 5000 }).catch(() => undefined);
@@ -309,7 +299,8 @@ export class RidePage {
                 );
               read();
             },
-            { once: true },
+            // Keys of the song go no further than to it.
+            { once: true, capture: true },
           ),
         );
         return { heights };
@@ -356,8 +347,26 @@ function readsCurves(): void {
   };
 }
 
-/** Tests get an application with fresh data, and Ride opened on the short song. */
-export const test = base.extend<{ app: App; ride: RidePage }, { servers: void }>({
+/** Puts what walks read of a page into all pages of a browser. */
+export async function withProbes(context: BrowserContext): Promise<void> {
+  // What is heard as the pointer goes down and comes up is noted in the page itself, not over the wire.
+  await context.addInitScript(() => {
+    for (const kind of ['pointerdown', 'pointerup'] as const)
+      addEventListener(
+        kind,
+        ({ timeStamp }) =>
+          (globalThis.handAt = { ...globalThis.handAt, [kind]: globalThis.sureHandProbe?.heard(timeStamp) }),
+        true,
+      );
+  });
+  await context.addInitScript(readsCurves);
+}
+
+/** Where the application of one walk after the other is found: at the same address, so that its program is known there already. */
+type Door = { port: number };
+
+/** Tests get an application with data of their own, and Ride opened on the short song, in a tab that is as good as new. */
+export const test = base.extend<{ app: App; ride: RidePage }, { servers: void; door: Door; tab: Tab }>({
   servers: [
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
@@ -366,10 +375,28 @@ export const test = base.extend<{ app: App; ride: RidePage }, { servers: void }>
     },
     { scope: 'worker', auto: true },
   ],
-  // eslint-disable-next-line no-empty-pattern
-  app: async ({}, use) => {
+  door: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => use({ port: 0 }),
+    { scope: 'worker' },
+  ],
+  tab: [
+    async ({ browser }, use) => {
+      const tab = new Tab(browser, withProbes);
+      await use(tab);
+      await tab.close();
+    },
+    { scope: 'worker' },
+  ],
+  context: async ({ tab }, use) => use(await tab.context()),
+  page: async ({ app, tab, context: _context }, use, testInfo) => {
+    await use(await tab.page());
+    await tab.over(new URL(app.address).origin, testInfo.status === testInfo.expectedStatus);
+  },
+  app: async ({ door }, use) => {
     const app = new App(await shortData());
-    await app.start();
+    await app.start(door.port);
+    door.port = Number(new URL(app.address).port);
     await use(app);
     await app.stop();
     rmSync(app.data, { recursive: true, force: true });

@@ -101,7 +101,7 @@ test('tempo, meter and name are set in the song’s settings', async ({ page, ap
   expect((await songOf(app)).name).toBe('Weir, again');
   await page.getByLabel('Tempo', { exact: true }).first().fill('5');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('That number is outside what a song can have.')).toBeVisible();
+  await expect(page.getByText('5 is outside 10 … 999.')).toBeVisible();
   expect((await songOf(app)).tempo[0]!.bpm).toBe(100);
 });
 

@@ -65,8 +65,12 @@ test('points are picked by a box and one by one, kept to one way by Ctrl, given 
 
   // What is given up in mid-drag leaves everything as it was.
   await drag(await place(14, -20), 0, 40);
+  // The first gives up the drag, and nothing else; the next one picks nothing.
   await page.keyboard.press('Escape');
   await page.mouse.up();
+  await expect(page.getByTestId('picked')).toHaveText('1 picked');
+  expect(pairs(await app.points(LEAD))).toEqual(kept);
+  await page.keyboard.press('Escape');
   await expect(page.getByTestId('picked')).toBeHidden();
   expect(pairs(await app.points(LEAD))).toEqual(kept);
 

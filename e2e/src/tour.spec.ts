@@ -9,12 +9,12 @@ import { App, RidePage, expect, freshData, root, test as base } from './app.js';
 
 /** The demo song, made once by the application itself and copied for each test. */
 const test = base.extend<{ demo: RidePage }>({
-  demo: async ({ page }, use) => {
+  demo: async ({ ride }, use) => use(ride),
+  app: async ({ door }, use) => {
     const app = new App(await freshData(join(root, '.tmp/e2e-demo'), 'weir-lights'), 'weir-lights');
-    await app.start();
-    const ride = new RidePage(page, app);
-    await ride.open();
-    await use(ride);
+    await app.start(door.port);
+    door.port = Number(new URL(app.address).port);
+    await use(app);
     await app.stop();
     rmSync(app.data, { recursive: true, force: true });
   },

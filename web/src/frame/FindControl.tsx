@@ -1,28 +1,13 @@
 import { useState, type ReactNode } from 'react';
-import { Modal, NavLink, ScrollArea, TextInput } from '@mantine/core';
+import { NavLink, ScrollArea, TextInput } from '@mantine/core';
 import { controlsOf, fullName, type ControlId } from '@sure-hand/core/song';
+import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 
 type Props = { readonly onClose: () => void; readonly onFound: (id: ControlId) => void };
 
-/** Finds a control by any part of its name and takes it in hand; those with curves come first. */
-export function FindControl({ opened, onClose, onFound }: Props & { readonly opened: boolean }): ReactNode {
-  return (
-    <Modal
-      opened={opened}
-      onClose={onClose}
-      withCloseButton={false}
-      padding="xs"
-      yOffset="12vh"
-      attributes={{ content: { 'aria-label': 'Controls by name' } }}
-    >
-      <Search onClose={onClose} onFound={onFound} />
-    </Modal>
-  );
-}
-
-/** Only while it is open: a song has thousands of controls. */
-function Search({ onClose, onFound }: Props): ReactNode {
+/** Finds a control by any part of its name and takes it in hand; those with curves come first. The song goes on meanwhile. */
+export function FindControl({ onClose, onFound }: Props): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const [sought, setSought] = useState('');
   const [at, setAt] = useState(0);
@@ -41,9 +26,9 @@ function Search({ onClose, onFound }: Props): ReactNode {
     onClose();
   };
   return (
-    <>
+    <Sheet name="Controls by name" className="sheet-find" onClose={onClose}>
       <TextInput
-        data-autofocus
+        autoFocus
         placeholder="Find a control: lead pan"
         aria-label="Find a control"
         value={sought}
@@ -70,6 +55,6 @@ function Search({ onClose, onFound }: Props): ReactNode {
         ))}
         {found.length === 0 && <NavLink disabled label={`No control is called “${sought}”.`} />}
       </ScrollArea>
-    </>
+    </Sheet>
   );
 }

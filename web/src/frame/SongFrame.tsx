@@ -1,4 +1,4 @@
-import { useMemo, useState, type ReactNode } from 'react';
+import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { Outlet } from 'react-router';
 import { changedKeys, keepChangedKeys, withKeys } from '../hands/commands.js';
 import { AskedSheet } from './AskedSheet.js';
@@ -20,6 +20,10 @@ export function SongFrame(): ReactNode {
   const [changed, setChanged] = useState(changedKeys);
   const commands = useMemo(() => withKeys(changed), [changed]);
   const scene = useCommandScene();
+  const change = useCallback((keys: { readonly [command: string]: string }): void => {
+    keepChangedKeys(keys);
+    setChanged(keys);
+  }, []);
   return (
     <div className="frame">
       <CommandKeys commands={commands} scene={scene} />
@@ -28,20 +32,10 @@ export function SongFrame(): ReactNode {
       <Tour />
       <AskedSheet />
       <HandBar />
-      <KeysSheet
-        opened={keysShown}
-        commands={commands}
-        onClose={() => dispatch(keysShownSet(false))}
-        onChange={(keys) => {
-          keepChangedKeys(keys);
-          setChanged(keys);
-        }}
-      />
-      <FindControl
-        opened={finding}
-        onClose={() => dispatch(findingSet(false))}
-        onFound={(id) => dispatch(takenInHand(id))}
-      />
+      {keysShown && <KeysSheet commands={commands} onClose={() => dispatch(keysShownSet(false))} onChange={change} />}
+      {finding && (
+        <FindControl onClose={() => dispatch(findingSet(false))} onFound={(id) => dispatch(takenInHand(id))} />
+      )}
     </div>
   );
 }

@@ -70,7 +70,6 @@ function TempoMarks({ song }: { song: Song }): ReactNode {
           onKeep={(bpm) => keep({ ...mark, bpm })}
         />
       )}
-      isRight={({ bpm }) => bpm >= TEMPO.min && bpm <= TEMPO.max}
     />
   );
 }
@@ -91,7 +90,7 @@ function MeterMarks({ song }: { song: Song }): ReactNode {
             max={MOST_BEATS}
             allowDecimal={false}
             value={mark.beats}
-            onKeep={(beats) => keep({ ...mark, beats })}
+            onKeep={(beats) => keep({ ...mark, beats: Math.round(beats) })}
           />
           <Text>/</Text>
           <Select
@@ -105,7 +104,6 @@ function MeterMarks({ song }: { song: Song }): ReactNode {
           />
         </Group>
       )}
-      isRight={({ beats }) => Number.isInteger(beats) && beats >= 1 && beats <= MOST_BEATS}
     />
   );
 }
@@ -116,7 +114,6 @@ type MarksProps<T> = {
   readonly marks: readonly T[];
   readonly edit: (remove: T | null, add: T | null) => MarkEdit;
   readonly field: (mark: T, keep: (mark: T) => void) => ReactNode;
-  readonly isRight: (mark: T) => boolean;
 };
 
 /** Puts marks of one kind into the song; a sentence where that can't be. */
@@ -124,7 +121,6 @@ function useMarks<T extends { readonly t: number }>({
   song,
   marks,
   edit,
-  isRight,
 }: MarksProps<T>): {
   readonly map: MeterMap;
   readonly trouble: string | null;
@@ -137,7 +133,6 @@ function useMarks<T extends { readonly t: number }>({
   const put = (remove: T | null, add: T | null): void => {
     setTrouble(null);
     if (add && remove && JSON.stringify(add) === JSON.stringify(remove)) return;
-    if (add && !isRight(add)) return setTrouble('That number is outside what a song can have.');
     if (add && marks.some((one) => one !== remove && Math.abs(one.t - add.t) < 1e-6))
       return setTrouble(`There is one at ${shortBars(map, add.t)} already.`);
     control.makeEdit(edit(remove, add));

@@ -141,7 +141,7 @@ function Transport(): ReactNode {
           {isMoving ? <IconPlayerStopFilled size={18} /> : <IconPlayerPlayFilled size={18} />}
         </ActionIcon>
       </Tip>
-      <Tip label="Back to where the line was (Backspace)">
+      <Tip label="Back to where the line was (Shift+Enter)">
         <ActionIcon
           variant="default"
           radius="xl"

@@ -134,7 +134,7 @@ export function useCommandScene(): () => CommandScene {
         dispatch(sec >= length ? wholeShown(length) : zoomed(sec));
       },
       scaleHeights: (factor) => dispatch(heightsScaled(factor)),
-      showKeys: () => dispatch(keysShownSet(true)),
+      showKeys: () => dispatch(keysShownSet(!store.getState().view.keysShown)),
       typeValue: () => dispatch(typingSet(true)),
       find: () => dispatch(findingSet(true)),
       ask: (asked) => dispatch(askedFor(asked)),

@@ -11,6 +11,7 @@ import { placeKeys } from './keys/placeKeys.js';
 import { viewKeys } from './keys/viewKeys.js';
 
 export type { Command } from './keys/command.js';
+export { printKeys } from './keys/keyNames.js';
 
 /** All commands with the keys they come with; a person can change any of them. One list, so that no key is given twice. */
 export const COMMANDS: readonly Command[] = [
@@ -28,10 +29,25 @@ export const COMMANDS: readonly Command[] = [
 
 const STORED = 'sure-hand/keys';
 
-/** Keys that a person has changed, by command. */
+/** What keys were called before they went by what is typed. */
+const OLDER: Readonly<Record<string, string>> = {
+  'shift+slash': 'question',
+  'shift+equal': 'plus',
+  'shift+bracketleft': 'braceleft',
+  'shift+bracketright': 'braceright',
+  'shift+period': 'greater',
+  'shift+comma': 'less',
+  'alt+shift+period': 'alt+greater',
+  'alt+shift+comma': 'alt+less',
+  backspace: 'shift+enter',
+};
+
+/** Keys that a person has changed, by command; of what can't be read nothing. */
 export function changedKeys(): { readonly [command: string]: string } {
   try {
-    return JSON.parse(localStorage.getItem(STORED) ?? '{}') as Record<string, string>;
+    const kept = JSON.parse(localStorage.getItem(STORED) ?? '{}') as Record<string, unknown>;
+    const known = Object.entries(kept).filter(([, keys]) => typeof keys === 'string') as [string, string][];
+    return Object.fromEntries(known.map(([command, keys]) => [command, OLDER[keys] ?? keys]));
   } catch {
     return {};
   }
@@ -44,35 +60,3 @@ export function keepChangedKeys(keys: { readonly [command: string]: string }): v
 /** Puts changed keys in place of those that commands come with. */
 export const withKeys = (changed: { readonly [command: string]: string }): Command[] =>
   COMMANDS.map((command) => ({ ...command, keys: changed[command.id] ?? command.keys }));
-
-const WORDS: Record<string, string> = {
-  space: 'Space',
-  enter: 'Enter',
-  escape: 'Esc',
-  backspace: 'Backspace',
-  delete: 'Delete',
-  insert: 'Insert',
-  up: '↑',
-  down: '↓',
-  left: '←',
-  right: '→',
-  equal: '=',
-  slash: '/',
-  bracketleft: '[',
-  bracketright: ']',
-  period: '.',
-  comma: ',',
-  tab: 'Tab',
-  shift: 'Shift',
-  alt: 'Alt',
-  mod: 'Ctrl',
-};
-
-/** Keys for reading: `Shift+Ctrl+Z`. */
-export const printKeys = (keys: string): string =>
-  keys === 'shift+slash'
-    ? '?'
-    : keys
-        .split('+')
-        .map((key) => WORDS[key] ?? key.toUpperCase())
-        .join('+');

@@ -1,6 +1,6 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { NumberInput, type NumberInputProps } from '@mantine/core';
-import { NUMBER_FIELD, numberTyped, type Bounds } from './numberTyped.js';
+import { NUMBER_FIELD, numberTyped, numberWrong, type Bounds } from './numberTyped.js';
 
 type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
   Bounds & {
@@ -11,16 +11,19 @@ type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
     readonly onNone?: () => void;
   };
 
-/** A number that is kept with Enter, as it is left, or at once as its arrows are clicked; what is none is not kept. */
+/** A number that is kept with Enter, as it is left, or at once as its arrows are clicked; what can't be kept is told in a sentence. */
 export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props): ReactNode {
   const input = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState<string | number | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
   const shown = value === null ? '' : Number(value.toFixed(rest.decimalScale ?? 2));
   const keep = (from: string | number): void => {
     setTyped(null);
     if (from === '') return value === null ? undefined : onNone?.();
+    const sentence = numberWrong(from, { min, max });
+    setWrong(sentence);
     const read = numberTyped(from, { min, max });
-    if (read !== null && read !== shown) onKeep(read);
+    if (!sentence && read !== null && read !== shown) onKeep(read);
   };
   return (
     <NumberInput
@@ -32,7 +35,12 @@ export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props):
       min={min}
       max={max}
       value={typed ?? shown}
-      onChange={(next) => (document.activeElement === input.current ? setTyped(next) : keep(next))}
+      error={wrong}
+      onChange={(next) => {
+        setWrong(null);
+        if (document.activeElement === input.current) setTyped(next);
+        else keep(next);
+      }}
       onBlur={() => typed !== null && keep(typed)}
       onKeyDown={(event) => {
         if (event.key === 'Enter' && typed !== null) keep(typed);

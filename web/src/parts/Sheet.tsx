@@ -1,6 +1,7 @@
 import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
 import { ActionIcon, Group, Text } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
+import { closeByEscape } from '../hands/keys/pageKeys.js';
 
 type Props = {
   readonly name: string;
@@ -10,10 +11,6 @@ type Props = {
   readonly className?: string;
   readonly children: ReactNode;
 };
-
-/** Whether a list or menu is open over the page: Esc closes that first. What is closed may stand in the page unseen. */
-const isListOpen = (): boolean =>
-  [...document.querySelectorAll('[role="listbox"], [role="menu"]')].some((list) => list.getClientRects().length > 0);
 
 /** A small sheet above the hand bar to type into. The song goes on meanwhile; Esc closes it. */
 export function Sheet({ name, onClose, onEnter, className = '', children }: Props): ReactNode {
@@ -32,15 +29,7 @@ export function Sheet({ name, onClose, onEnter, className = '', children }: Prop
     if (!sheet.current?.contains(document.activeElement)) sheet.current?.focus();
   }, []);
   // Esc closes it wherever the focus is, and does nothing else: what is poised stays so.
-  useEffect(() => {
-    const esc = (event: globalThis.KeyboardEvent): void => {
-      if (event.key !== 'Escape' || isListOpen()) return;
-      event.stopImmediatePropagation();
-      close.current();
-    };
-    window.addEventListener('keydown', esc, true);
-    return () => window.removeEventListener('keydown', esc, true);
-  }, []);
+  useEffect(() => closeByEscape(() => close.current()), []);
   return (
     <div ref={sheet} tabIndex={-1} className={`sheet ${className}`} role="dialog" aria-label={name} onKeyDown={onKey}>
       <Group justify="space-between" wrap="nowrap" mb={6}>

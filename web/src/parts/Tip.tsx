@@ -8,6 +8,7 @@ import {
   type ReactNode,
 } from 'react';
 import { Tooltip, type TooltipProps } from '@mantine/core';
+import { hearEscape } from '../hands/keys/pageKeys.js';
 import { TIP_AFTER_MS } from './look.js';
 
 type Pointed = { readonly onPointerEnter?: PointerEventHandler; readonly onPointerLeave?: PointerEventHandler };
@@ -40,15 +41,13 @@ function Told({ target, openDelay = TIP_AFTER_MS, ...more }: Omit<Props, 'childr
   const [isUp, come] = useState(false);
   useEffect(() => {
     const waiting = setTimeout(() => come(true), openDelay);
-    const leave = ({ key }: KeyboardEvent): void => {
-      if (key !== 'Escape') return;
+    const unheard = hearEscape(() => {
       clearTimeout(waiting);
       come(false);
-    };
-    window.addEventListener('keydown', leave, true);
+    });
     return () => {
       clearTimeout(waiting);
-      window.removeEventListener('keydown', leave, true);
+      unheard();
     };
   }, [openDelay]);
   // By a reference, as marks are told of too: they are no HTML elements.

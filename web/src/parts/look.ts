@@ -71,7 +71,6 @@ export const theme = createTheme({
   primaryColor: 'act',
   // Motion only where something moves in the song.
   components: {
-    Modal: { defaultProps: { transitionProps: { duration: 0 } } },
     // Only items stand in a menu: the focus goes to the first of them.
     Menu: { defaultProps: { transitionProps: { duration: 0 }, withInitialFocusPlaceholder: false } },
     Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: TIP_AFTER_MS } },

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { numberTyped } from './numberTyped.js';
+import { numberTyped, numberWrong } from './numberTyped.js';
 
 const bounds = { min: -3, max: 20 };
 
@@ -37,6 +37,9 @@ test('what stands in a field of numbers is a number between its bounds, or none'
     [1e300, 20],
   ] as const;
   for (const [typed, is] of right) expect([typed, numberTyped(typed, bounds)]).toEqual([typed, is]);
+  expect([numberWrong('5,5', bounds), numberWrong(20, bounds)]).toEqual([null, null]);
+  expect(numberWrong('-', bounds)).toBe('“-” is no number. Type one, -3 … 20.');
+  expect(numberWrong('21', bounds)).toBe('21 is outside -3 … 20.');
   fc.assert(
     fc.property(fc.oneof(fc.string(), fc.double(), fc.constantFrom('1e', 'e5', '--1', '1-')), (typed) => {
       const read = numberTyped(typed, bounds);

@@ -13,6 +13,13 @@ export function numberTyped(typed: string | number, { min, max }: Bounds): numbe
   return read === null || !Number.isFinite(read) ? null : clamp(read, min, max);
 }
 
+/** The sentence for what is typed into a field where it can't be kept: it is no number, or outside the field's bounds; null where it can. */
+export function numberWrong(typed: string | number, { min, max }: Bounds): string | null {
+  const read = typeof typed === 'string' ? readNumber(typed) : typed;
+  if (read === null || !Number.isFinite(read)) return `“${typed}” is no number. Type one, ${min} … ${max}.`;
+  return read === clamp(read, min, max) ? null : `${typed} is outside ${min} … ${max}.`;
+}
+
 /** What every field of numbers has: a comma is as good as a point. */
 export const NUMBER_FIELD: Pick<NumberInputProps, 'size' | 'allowedDecimalSeparators'> = {
   size: 'xs',

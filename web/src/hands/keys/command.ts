@@ -1,6 +1,6 @@
 import type { CommandScene } from '../commandScene.js';
 
-/** Something a key can do. `release` is what letting the key up does. */
+/** Something a key can do; see `keyNames.ts` for how keys are named. `release` is what letting the key up does. */
 export type Command = {
   readonly id: string;
   readonly name: string;
@@ -23,6 +23,8 @@ export type Command = {
   readonly keys: string;
   readonly press: (scene: CommandScene) => void;
   readonly release?: (scene: CommandScene) => void;
+  /** Held, the key does it again and again; any other does what it does once, however long it is held. */
+  readonly repeats?: true;
   /** Where it says no, the key is left to the page. */
   readonly fits?: (scene: CommandScene) => boolean;
 };

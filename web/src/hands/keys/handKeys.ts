@@ -25,7 +25,7 @@ export const handKeys: readonly Command[] = [
     id: 'stepBack',
     name: 'Back to where the line was',
     group: 'Transport',
-    keys: 'backspace',
+    keys: 'shift+enter',
     press: ({ control }) => void control.stepBack(),
   },
   {
@@ -76,6 +76,7 @@ export const handKeys: readonly Command[] = [
     name: 'Move it up',
     group: 'In hand',
     keys: 'up',
+    repeats: true,
     press: withHand(({ control }, id) => control.nudge(id, 1, false)),
   },
   {
@@ -83,6 +84,7 @@ export const handKeys: readonly Command[] = [
     name: 'Move it down',
     group: 'In hand',
     keys: 'down',
+    repeats: true,
     press: withHand(({ control }, id) => control.nudge(id, -1, false)),
   },
   {
@@ -90,6 +92,7 @@ export const handKeys: readonly Command[] = [
     name: 'Move it up finely',
     group: 'In hand',
     keys: 'shift+up',
+    repeats: true,
     press: withHand(({ control }, id) => control.nudge(id, 1, true)),
   },
   {
@@ -97,6 +100,7 @@ export const handKeys: readonly Command[] = [
     name: 'Move it down finely',
     group: 'In hand',
     keys: 'shift+down',
+    repeats: true,
     press: withHand(({ control }, id) => control.nudge(id, -1, true)),
   },
   { id: 'type', name: 'Type its value', group: 'In hand', keys: 'equal', press: ({ typeValue }) => typeValue() },
@@ -124,12 +128,21 @@ export const handKeys: readonly Command[] = [
       if (key) scene.control.toggleSolo(key);
     },
   },
-  { id: 'next', name: 'Next row', group: 'In hand', keys: 'tab', fits, press: (scene) => takeNext(scene, 1) },
+  {
+    id: 'next',
+    name: 'Next row',
+    group: 'In hand',
+    keys: 'tab',
+    repeats: true,
+    fits,
+    press: (scene) => takeNext(scene, 1),
+  },
   {
     id: 'previous',
     name: 'Row before',
     group: 'In hand',
     keys: 'shift+tab',
+    repeats: true,
     fits,
     press: (scene) => takeNext(scene, -1),
   },
@@ -138,9 +151,17 @@ export const handKeys: readonly Command[] = [
     name: 'Next lane of the channel',
     group: 'In hand',
     keys: 'right',
+    repeats: true,
     press: (scene) => takeLane(scene, 1),
   },
-  { id: 'previousLane', name: 'Lane before', group: 'In hand', keys: 'left', press: (scene) => takeLane(scene, -1) },
+  {
+    id: 'previousLane',
+    name: 'Lane before',
+    group: 'In hand',
+    keys: 'left',
+    repeats: true,
+    press: (scene) => takeLane(scene, -1),
+  },
   {
     id: 'lastMoved',
     name: 'The control that was moved last',

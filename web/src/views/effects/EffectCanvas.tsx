@@ -4,6 +4,7 @@ import { LOOKS } from '../../parts/look.js';
 import { useDrawing } from '../../parts/useDrawing.js';
 import { useAppDispatch, useViewParts } from '../../store/store.js';
 import { takenInHand } from '../../store/viewSlice.js';
+import { hasLetGo } from '../../parts/usePointerDrag.js';
 import { EffectDrag, type PicturePoint } from './effectDrag.js';
 import { effectNow, paramId, type InsertOf } from './effectNow.js';
 import { EffectPicture, innerOf, inside, isThere, type EffectScene } from './effectPicture.js';
@@ -58,6 +59,7 @@ function useEffectHand(scene: EffectScene): {
   readonly onPointerMove: PointerHandler;
   readonly onPointerUp: PointerHandler;
   readonly onPointerCancel: PointerHandler;
+  readonly onLostPointerCapture: PointerHandler;
 } {
   const { open, of, shape } = scene;
   const dispatch = useAppDispatch();
@@ -94,6 +96,7 @@ function useEffectHand(scene: EffectScene): {
   const move = (event: PointerEvent<HTMLElement>): void => {
     const at = point(event);
     const held = drag.current;
+    if (held && hasLetGo(event)) return up(event);
     if (!held) {
       const handle = nearest(at);
       event.currentTarget.style.cursor = handle ? 'grab' : '';
@@ -113,5 +116,5 @@ function useEffectHand(scene: EffectScene): {
     held.by.end(event.timeStamp);
     drag.current = null;
   };
-  return { onPointerDown: down, onPointerMove: move, onPointerUp: up, onPointerCancel: up };
+  return { onPointerDown: down, onPointerMove: move, onPointerUp: up, onPointerCancel: up, onLostPointerCapture: up };
 }

@@ -191,6 +191,7 @@ function GuardRow({
       </th>
       <td
         id={cellId(mode)}
+        data-keeps="up down left right shift+up shift+down shift+left shift+right enter 1 2 3 4 5"
         className={isHeldIn(hand, mode) ? 'guard-mode is-held' : 'guard-mode'}
         onPointerDown={(event) => hand.begin(mode, event)}
         onPointerEnter={() => hand.over(mode)}
@@ -228,12 +229,14 @@ function Cell({ song, cell, hand, name }: { song: Song; cell: SwitchCell; hand: 
       <button
         type="button"
         id={cellId(cell)}
+        data-keeps="up down left right shift+up shift+down shift+left shift+right enter"
         className={`plain guard-cell guard-${cell.column === 'trim' || cell.column === 'parked' ? cell.column : 'kind'}`}
         aria-pressed={isOn}
         aria-label={`${name}: ${what}`}
         onPointerDown={(event) => hand.begin(cell, event)}
         onPointerEnter={() => hand.over(cell)}
         onKeyDown={(event) => hand.key(cell, event)}
+        onClick={(event) => hand.press(cell, event)}
       />
     </td>
   );

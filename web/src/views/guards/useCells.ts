@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent } from 'react';
 import { MODES, type ChannelKey, type Mode, type Song } from '@sure-hand/core/song';
 import {
   canSet,
@@ -12,6 +12,7 @@ import {
   type GuardCell,
   type SwitchCell,
 } from '../../hands/guardCells.js';
+import { giveUpByEscape } from '../../hands/keys/pageKeys.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 
 /** Cells from where a hand began to where it is. */
@@ -26,6 +27,8 @@ export type CellHand = {
   readonly begin: (cell: GuardCell, event: PointerEvent) => void;
   readonly over: (cell: GuardCell) => void;
   readonly key: (cell: GuardCell, event: KeyboardEvent) => void;
+  /** A press that no pointer makes, as of somebody who hears the page. */
+  readonly press: (cell: SwitchCell, event: MouseEvent) => void;
   /** Sets some cells, or takes them off where all of them are set. */
   readonly setAll: (cells: readonly SwitchCell[]) => void;
   readonly setModes: (channels: readonly ChannelKey[], mode: Mode) => void;
@@ -69,16 +72,20 @@ function useEnds(isHeld: () => boolean, finish: () => void, giveUp: () => void):
   ends.current = { isHeld, finish, giveUp };
   useEffect(() => {
     const up = (): void => ends.current.finish();
-    const esc = (event: globalThis.KeyboardEvent): void => {
-      if (event.key !== 'Escape' || !ends.current.isHeld()) return;
-      event.stopImmediatePropagation();
-      ends.current.giveUp();
+    const giveUp = (): boolean => {
+      const { isHeld } = ends.current;
+      const was = isHeld();
+      if (was) ends.current.giveUp();
+      return was;
     };
+    const cancel = (): void => void giveUp();
+    const unheard = giveUpByEscape(giveUp);
     window.addEventListener('pointerup', up);
-    window.addEventListener('keydown', esc, true);
+    window.addEventListener('pointercancel', cancel);
     return () => {
+      unheard();
       window.removeEventListener('pointerup', up);
-      window.removeEventListener('keydown', esc, true);
+      window.removeEventListener('pointercancel', cancel);
     };
   }, []);
 }
@@ -117,6 +124,9 @@ export function useCells(song: Song, rows: readonly ChannelKey[], together: Read
       hold({ from: cell, to: cell, carries: carriedFrom(song, cell) });
     },
     over: (cell) => held && hold({ ...held, to: cell }),
+    press: (cell, event) => {
+      if (event.detail === 0) set([cell], carriedFrom(song, cell));
+    },
     key: (cell, event) => {
       if (!event.currentTarget.contains(event.target as Element)) return;
       const step = STEPS[event.key];

@@ -5,7 +5,7 @@ import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands } from '@sure-hand/core/pass';
 import { channelOf, controlId, controlOf, type Channel, type ControlId, type Song } from '@sure-hand/core/song';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
-import { useMutePress } from '../../open/useMutePress.js';
+import { useMutePress } from '../../parts/useMutePress.js';
 import { useOfMoment } from '../../open/useMoment.js';
 import { PlainButton } from '../../parts/PlainButton.js';
 

@@ -72,7 +72,11 @@ function TypedCell({ column, typing, onTyping, onKeep }: Props & { typing: strin
   } as const;
   if (column === 'shape')
     return (
-      <select {...field} onChange={(event) => onTyping(event.currentTarget.value)}>
+      <select
+        {...field}
+        data-keeps="up down home end enter tab escape"
+        onChange={(event) => onTyping(event.currentTarget.value)}
+      >
         {SHAPES.map((one) => (
           <option key={one}>{one}</option>
         ))}

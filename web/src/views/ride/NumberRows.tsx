@@ -128,6 +128,7 @@ export function NumberRows(props: Props): ReactNode {
       tabIndex={0}
       aria-label="Points: arrows go, Enter types, Ctrl+C and Ctrl+V copy and paste"
       aria-rowcount={places.length || undefined}
+      data-keeps="up down left right shift+up shift+down home end pageup pagedown enter mod+c mod+v"
       onKeyDown={(event) =>
         typing === null ? tableKey(event, { go: cells.go, begin: cells.open }) : event.stopPropagation()
       }

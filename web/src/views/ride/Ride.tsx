@@ -7,6 +7,7 @@ import { LOOKS, familyHue } from '../../parts/look.js';
 import type { OpenSong } from '../../open/openSong.js';
 import { useOfHands, useOpenSong } from '../../open/OpenSongProvider.js';
 import { PlainButton } from '../../parts/PlainButton.js';
+import { usePointerDrag } from '../../parts/usePointerDrag.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
 import { HEAD_PX, foldToggled, headsDrawn, lanesChosen, wholeShown, zoomed } from '../../store/viewSlice.js';
 import { RideCanvas } from './RideCanvas.js';
@@ -151,7 +152,10 @@ const EDGE_STEP_PX = 12;
 function HeadsEdge(): ReactNode {
   const dispatch = useAppDispatch();
   const headPx = useAppSelector((state) => state.view.headPx);
-  const began = useRef<{ readonly x: number; readonly px: number } | null>(null);
+  const drag = usePointerDrag((begun) => ({
+    move: (event) => dispatch(headsDrawn(headPx + event.clientX - begun.clientX)),
+    giveUp: () => dispatch(headsDrawn(headPx)),
+  }));
   return (
     <div
       className="heads-edge"
@@ -164,16 +168,7 @@ function HeadsEdge(): ReactNode {
       aria-valuenow={headPx}
       title="Drag to give the names more room"
       style={{ left: headPx - 3 }}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        began.current = { x: event.clientX, px: headPx };
-      }}
-      onPointerMove={(event) => {
-        const from = began.current;
-        if (from) dispatch(headsDrawn(from.px + event.clientX - from.x));
-      }}
-      onPointerUp={() => (began.current = null)}
-      onPointerCancel={() => (began.current = null)}
+      {...drag}
       onDoubleClick={() => dispatch(headsDrawn(HEAD_PX.usual))}
       onKeyDown={(event) => {
         const step = event.key === 'ArrowRight' ? EDGE_STEP_PX : event.key === 'ArrowLeft' ? -EDGE_STEP_PX : 0;

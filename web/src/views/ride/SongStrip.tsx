@@ -19,6 +19,7 @@ import type { Seconds } from '@sure-hand/core/units';
 import { LOOKS } from '../../parts/look.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { Tip } from '../../parts/Tip.js';
+import { usePointerDrag } from '../../parts/usePointerDrag.js';
 import { store, useAppDispatch, useAppSelector, useOfSong, useViewParts } from '../../store/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
 import type { Asked } from '../../hands/asked.js';
@@ -66,145 +67,147 @@ type StripScale = {
   readonly snapped: (t: number, isFree: boolean) => number;
 };
 
-/** A mark that a pointer carries along the strip: a click where it hardly moves, else a move once it is let go. */
-function useCarried<T extends { readonly t: number }>(
-  scale: StripScale,
-  on: { readonly click: (event: PointerEvent, mark: T) => void; readonly move: (mark: T, t: number) => void },
-): {
-  readonly placeOf: (mark: T) => number;
-  readonly hold: (mark: T) => {
-    readonly onPointerDown: (event: PointerEvent) => void;
-    readonly onPointerMove: (event: PointerEvent) => void;
-    readonly onPointerUp: (event: PointerEvent) => void;
-    readonly onPointerCancel: () => void;
-  };
-} {
-  const began = useRef<number | null>(null);
-  const [carried, carry] = useState<{ readonly mark: T; readonly t: number } | null>(null);
+/** What comes of carrying a mark along the strip: a click where it hardly moves, else a move once it is let go. */
+type Carried<T> = {
+  readonly scale: StripScale;
+  readonly mark: T;
+  readonly click: () => void;
+  readonly move: (t: number) => void;
+};
+
+/** A mark that a pointer carries: where it stands meanwhile, null while it is not carried; and what carries it. */
+function useCarried<T extends { readonly t: number }>({
+  scale,
+  mark,
+  click,
+  move,
+}: Carried<T>): readonly [number | null, ReturnType<typeof usePointerDrag>] {
+  const [carried, carry] = useState<number | null>(null);
   const at = (event: PointerEvent): number => scale.snapped(scale.timeAt(event.clientX), event.altKey);
-  return {
-    placeOf: (mark) => (carried?.mark === mark ? carried.t : mark.t),
-    hold: (mark) => ({
-      onPointerDown: (event) => {
-        if (event.button !== 0) return;
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        began.current = event.clientX;
+  const drag = usePointerDrag((begun) => {
+    begun.stopPropagation();
+    let to: number | null = null;
+    return {
+      move: (event) => {
+        if (to !== null || Math.abs(event.clientX - begun.clientX) >= DRAG_PX) carry((to = at(event)));
       },
-      onPointerMove: (event) => {
-        if (began.current === null) return;
-        if (carried || Math.abs(event.clientX - began.current) >= DRAG_PX) carry({ mark, t: at(event) });
-      },
-      onPointerUp: (event) => {
-        if (began.current === null) return;
-        began.current = null;
+      end: () => {
         carry(null);
-        if (!carried) on.click(event, mark);
-        else if (carried.t !== mark.t) on.move(mark, carried.t);
+        if (to === null) click();
+        else if (to !== mark.t) move(to);
       },
-      onPointerCancel: () => {
-        began.current = null;
-        carry(null);
-      },
-    }),
-  };
+      giveUp: () => carry(null),
+    };
+  });
+  return [carried, drag];
 }
 
-function Sections({ song, scale }: { song: StripSong; scale: StripScale }): ReactNode {
+const Sections = ({ song, scale }: { song: StripSong; scale: StripScale }): ReactNode => (
+  <div className="strip-sections">
+    {song.sections.map((mark, i) => (
+      <SectionMark
+        key={`${mark.t} ${mark.name}`}
+        mark={mark}
+        end={song.sections[i + 1]?.t ?? song.length}
+        scale={scale}
+      />
+    ))}
+  </div>
+);
+
+type MarkProps<T> = { readonly mark: T; readonly end: Seconds; readonly scale: StripScale };
+
+function SectionMark({ mark, end, scale }: MarkProps<Section>): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
-  const grips = useCarried<Section>(scale, {
-    click: (_event, { t }) => void control.locate(t),
-    move: (mark, t) => control.makeEdit({ kind: 'mark', list: 'sections', remove: mark, add: { ...mark, t } }),
+  const go = (): void => void control.locate(mark.t);
+  const [carried, drag] = useCarried({
+    ...{ scale, mark },
+    click: go,
+    move: (t) => control.makeEdit({ kind: 'mark', list: 'sections', remove: mark, add: { ...mark, t } }),
   });
-  const ask = (event: MouseEvent, mark: Section): void => {
+  const ask = (event: MouseEvent): void => {
     event.preventDefault();
     dispatch(askedFor({ what: 'section', mark, t: mark.t }));
   };
+  const from = carried ?? mark.t;
   return (
-    <div className="strip-sections">
-      {song.sections.map((mark, i) => {
-        const end = song.sections[i + 1]?.t ?? song.length;
-        const from = grips.placeOf(mark);
-        return (
-          <Tip
-            key={`${mark.t} ${mark.name}`}
-            position="bottom-start"
-            multiline
-            maw={300}
-            label={`${mark.name}. Click: go there. Shift+click: make it the range. Double-click: name or remove it. Drag its edge: move it.`}
-          >
-            <button
-              type="button"
-              className="section"
-              style={{ left: scale.per(from), width: scale.per(Math.max(0, end - from)) }}
-              onClick={(event) => (event.shiftKey ? dispatch(rangeSet([mark.t, end])) : void control.locate(mark.t))}
-              onDoubleClick={(event) => ask(event, mark)}
-              onContextMenu={(event) => ask(event, mark)}
-            >
-              <span className="section-edge" {...grips.hold(mark)} onClick={(event) => event.stopPropagation()} />
-              {mark.name}
-            </button>
-          </Tip>
-        );
-      })}
-    </div>
+    <Tip
+      position="bottom-start"
+      multiline
+      maw={300}
+      label={`${mark.name}. Click: go there. Shift+click: make it the range. Double-click: name or remove it. Drag its edge: move it.`}
+    >
+      <button
+        type="button"
+        className="section"
+        style={{ left: scale.per(from), width: scale.per(Math.max(0, end - from)) }}
+        onClick={(event) => (event.shiftKey ? dispatch(rangeSet([mark.t, end])) : go())}
+        onDoubleClick={ask}
+        onContextMenu={ask}
+      >
+        <span className="section-edge" {...drag} onClick={(event) => event.stopPropagation()} />
+        {mark.name}
+      </button>
+    </Tip>
   );
 }
 
 /** What is noted at places of the song, each with as much of its text as there is room for. */
 function Notes({ song, scale }: { song: StripSong; scale: StripScale }): ReactNode {
-  const { control } = useOpenSong();
-  const dispatch = useAppDispatch();
-  const front = useAppSelector((state) => state.view.front);
-  const go = ({ t, channel }: Note): void => {
-    void control.locate(t);
-    // The channel as it is looked at: the lane in front of it stays in front.
-    if (channel && channelOf(song, channel)) dispatch(takenInHand(frontOf(front, channel)));
-  };
-  const ask = (event: MouseEvent, mark: Note): void => {
-    event.preventDefault();
-    dispatch(askedFor({ what: 'note', mark, t: mark.t, channel: mark.channel ?? null }));
-  };
-  const pins = useCarried<Note>(scale, {
-    click: (_event, mark) => go(mark),
-    move: (mark, t) => control.makeEdit({ kind: 'mark', list: 'notes', remove: mark, add: { ...mark, t } }),
-  });
   if (!song.notes.length) return null;
   return (
     <div className="strip-notes" aria-label="Notes" role="group">
-      {song.notes.map((mark, i) => {
-        const from = pins.placeOf(mark);
-        const end = song.notes[i + 1]?.t ?? song.length;
-        const about = mark.channel ? channelOf(song, mark.channel)?.name : undefined;
-        return (
-          <Tip
-            key={`${mark.t} ${mark.text}`}
-            position="top-start"
-            multiline
-            maw={420}
-            openDelay={700}
-            label={about ? `${about}: ${mark.text}` : mark.text}
-          >
-            <button
-              type="button"
-              className="pin-note"
-              style={{ left: `max(4px, ${scale.per(from)})`, width: scale.per(Math.max(0, end - from)) }}
-              aria-label={`Note: ${mark.text}`}
-              {...pins.hold(mark)}
-              onKeyDown={(event) => event.key === 'Enter' && go(mark)}
-              onDoubleClick={(event) => ask(event, mark)}
-              onContextMenu={(event) => ask(event, mark)}
-            >
-              <svg width="9" height="12" aria-hidden className="pin-shape">
-                <path d="M4.5 12 1 6.2A4 4 0 1 1 8 6.2Z" />
-              </svg>
-              <span className="pin-text">{mark.text}</span>
-            </button>
-          </Tip>
-        );
-      })}
+      {song.notes.map((mark, i) => (
+        <NotePin
+          key={`${mark.t} ${mark.text}`}
+          mark={mark}
+          end={song.notes[i + 1]?.t ?? song.length}
+          scale={scale}
+          about={mark.channel ? channelOf(song, mark.channel)?.name : undefined}
+        />
+      ))}
     </div>
+  );
+}
+
+function NotePin({ mark, end, scale, about }: MarkProps<Note> & { readonly about: string | undefined }): ReactNode {
+  const { control } = useOpenSong();
+  const dispatch = useAppDispatch();
+  const go = (): void => {
+    void control.locate(mark.t);
+    // The channel as it is looked at: the lane in front of it stays in front.
+    if (mark.channel && about !== undefined) dispatch(takenInHand(frontOf(store.getState().view.front, mark.channel)));
+  };
+  const ask = (event: MouseEvent): void => {
+    event.preventDefault();
+    dispatch(askedFor({ what: 'note', mark, t: mark.t, channel: mark.channel ?? null }));
+  };
+  const [carried, drag] = useCarried({
+    ...{ scale, mark },
+    click: go,
+    move: (t) => control.makeEdit({ kind: 'mark', list: 'notes', remove: mark, add: { ...mark, t } }),
+  });
+  const from = carried ?? mark.t;
+  return (
+    <Tip position="top-start" multiline maw={420} openDelay={700} label={about ? `${about}: ${mark.text}` : mark.text}>
+      <button
+        type="button"
+        className="pin-note"
+        style={{ left: `max(4px, ${scale.per(from)})`, width: scale.per(Math.max(0, end - from)) }}
+        aria-label={`Note: ${mark.text}`}
+        {...drag}
+        // A press that no pointer makes is one of a key, or of somebody who hears the page.
+        onClick={(event) => event.detail === 0 && go()}
+        onDoubleClick={ask}
+        onContextMenu={ask}
+      >
+        <svg width="9" height="12" aria-hidden className="pin-shape">
+          <path d="M4.5 12 1 6.2A4 4 0 1 1 8 6.2Z" />
+        </svg>
+        <span className="pin-text">{mark.text}</span>
+      </button>
+    </Tip>
   );
 }
 
@@ -304,29 +307,29 @@ function Density({ scale, width, box }: DensityProps): ReactNode {
   const song = useOfSong('lanes', 'length', 'settings');
   const range = useAppSelector((state) => state.view.range);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const began = useRef<{ t: number; x: number } | null>(null);
   useDensity(canvas, song, width);
   const { loop, punch } = song.settings;
-  return (
-    <div
-      ref={box}
-      className="strip-density"
-      data-testid="strip"
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        began.current = { t: scale.timeAt(event.clientX), x: event.clientX };
-      }}
-      onPointerMove={(event) => {
-        if (!began.current || Math.abs(event.clientX - began.current.x) < DRAG_PX) return;
-        const [a, b] = [scale.snapped(began.current.t, false), scale.snapped(scale.timeAt(event.clientX), false)];
+  const drag = usePointerDrag((begun) => {
+    const from = scale.timeAt(begun.clientX);
+    let isClick = true;
+    return {
+      move: (event) => {
+        isClick &&= Math.abs(event.clientX - begun.clientX) < DRAG_PX;
+        if (isClick) return;
+        const [a, b] = [from, scale.timeAt(event.clientX)].map((t) => scale.snapped(t, event.altKey)) as [
+          number,
+          number,
+        ];
         if (a !== b) dispatch(rangeSet([Math.min(a, b), Math.max(a, b)]));
-      }}
-      onPointerUp={(event) => {
-        if (began.current && Math.abs(event.clientX - began.current.x) < DRAG_PX)
-          void control.locate(scale.timeAt(event.clientX));
-        began.current = null;
-      }}
-    >
+      },
+      end: (event) => {
+        if (isClick) void control.locate(scale.timeAt(event.clientX));
+      },
+      giveUp: () => void dispatch(rangeSet(range)),
+    };
+  });
+  return (
+    <div ref={box} className="strip-density" data-testid="strip" {...drag}>
       <canvas ref={canvas} width={Math.max(1, width)} height={DENSITY_PX} />
       {range && <StripRange className="strip-range" range={range} scale={scale} />}
       {loop && <StripRange className="strip-loop" range={loop} scale={scale} />}

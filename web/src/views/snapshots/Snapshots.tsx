@@ -1,10 +1,11 @@
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useRef, useState, type ReactNode } from 'react';
 import { DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent, type DragOverEvent } from '@dnd-kit/core';
 import { Button, Text } from '@mantine/core';
 import { applyEdit, loggedLanes, sectionRanges } from '@sure-hand/core/edits';
 import { recalledFrom, snapshotOf } from '@sure-hand/core/snapshots';
 import { meterMap } from '@sure-hand/core/time';
 import { leftAloneWords, controlsWords, placesWords, placingEdit, placingOf } from '../../hands/placing.js';
+import { giveUpByEscape } from '../../hands/keys/pageKeys.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useOfMoment } from '../../open/useMoment.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../../store/store.js';
@@ -32,7 +33,14 @@ export function Snapshots(): ReactNode {
     void dispatch(placesChosen(places.includes(start) ? places.filter((one) => one !== start) : [...places, start]));
   return (
     <main className="page snapshots">
-      <DndContext sensors={sensors} onDragOver={drop.over} onDragEnd={drop.end} onDragCancel={drop.cancel}>
+      <DndContext
+        sensors={sensors}
+        accessibility={{ screenReaderInstructions: { draggable: 'Takes the snapshot in hand; Alt+P places it.' } }}
+        onDragStart={drop.begin}
+        onDragOver={drop.over}
+        onDragEnd={drop.end}
+        onDragCancel={drop.cancel}
+      >
         <section className="snapshot-board" aria-label="Snapshots by section">
           <SectionHeads sections={sections} length={song.length} chosen={places} over={drop.says} onToggle={toggle} />
           <NowLine length={song.length} />
@@ -76,9 +84,27 @@ function NowLine({ length }: { length: number }): ReactNode {
   return <span className="snapshot-line" style={{ left: `${share}%` }} aria-hidden />;
 }
 
+/** While a card is carried Esc puts it back: it goes to the keys of the song first, and what carries the card is told of it from there. */
+function useCarrying(): { readonly begin: () => void; readonly end: () => void } {
+  const unheard = useRef<() => void>(() => undefined);
+  const end = (): void => {
+    unheard.current();
+    unheard.current = () => undefined;
+  };
+  const begin = (): void => {
+    end();
+    unheard.current = giveUpByEscape(() => {
+      document.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', code: 'Escape' }));
+      return true;
+    });
+  };
+  return { begin, end };
+}
+
 /** What a card that is carried over a section would do there, and that it does it as it is let go of. */
 function useDrop(): {
   readonly says: { readonly section: number; readonly words: string } | null;
+  readonly begin: () => void;
   readonly over: (event: DragOverEvent) => void;
   readonly end: (event: DragEndEvent) => void;
   readonly cancel: () => void;
@@ -104,8 +130,11 @@ function useDrop(): {
   };
   const meant = ({ active, over }: DragOverEvent | DragEndEvent): { key: string; section: number } | null =>
     over && snapshotOf(song, String(active.id)) ? { key: String(active.id), section: Number(over.id) } : null;
+  const carrying = useCarrying();
+  const isOver = (): void => void (carrying.end(), setSays(null));
   return {
     says,
+    begin: carrying.begin,
     over: (event) => {
       const to = meant(event);
       if (!to) return setSays(null);
@@ -115,7 +144,7 @@ function useDrop(): {
       setSays({ section: to.section, words: `${on}${would.rows.length} change${left}` });
     },
     end: (event) => {
-      setSays(null);
+      isOver();
       const to = meant(event);
       if (!to) return;
       const { edit, ranges, would } = placing(to.key, to.section);
@@ -130,6 +159,6 @@ function useDrop(): {
       dispatch(placingMade({ says, ranges }));
       comparison.passMade({ number: null, lanes: loggedLanes(before, applyEdit(before, edit).song, changed) });
     },
-    cancel: () => setSays(null),
+    cancel: isOver,
   };
 }

@@ -110,13 +110,14 @@ export class HeldGestures {
     gesture?.cancel(atMs);
   }
 
-  /** Gives up what can be given up. */
-  drop(): void {
-    for (const [id, gesture] of this.#held)
-      if (gesture.drop) {
-        this.#held.delete(id);
-        gesture.drop();
-      }
+  /** Gives up what can be given up; whether there was anything. */
+  drop(): boolean {
+    const given = [...this.#held].filter(([, gesture]) => gesture.drop);
+    for (const [id, gesture] of given) {
+      this.#held.delete(id);
+      gesture.drop!();
+    }
+    return given.length > 0;
   }
 
   /** What a pointer that holds nothing could take hold of; null where it holds something, or there is nothing. */

@@ -19,17 +19,21 @@ export const sweepRange = (stage: StageRef): GestureKind => {
     begin(at) {
       if (at.row && !at.onRuler) stage.current.dispatch(takenInRow(at.row));
       const [from, fromX] = [timeOf(at), at.x];
-      const isClick = ({ x }: PointerAt): boolean => Math.abs(x - fromX) < DRAG_PX;
+      const { range } = stage.current;
+      let isClick = true;
+      const drop = (): void => void stage.current.dispatch(rangeSet(range));
       return {
         move(now) {
+          isClick &&= Math.abs(now.x - fromX) < DRAG_PX;
           const to = timeOf(now);
-          if (isClick(now) || to === from) return;
+          if (isClick || to === from) return;
           stage.current.dispatch(rangeSet([Math.min(from, to), Math.max(from, to)]));
         },
         end(now) {
-          if (isClick(now) && now.onRuler) void stage.current.open.control.locate(timeAt(stage.current.scale, now.x));
+          if (isClick && now.onRuler) void stage.current.open.control.locate(timeAt(stage.current.scale, now.x));
         },
-        cancel: () => undefined,
+        cancel: drop,
+        drop,
         holdsPicture: true,
       };
     },
