@@ -16,11 +16,12 @@ import './views/files/files.css';
 import './views/passes/passes.css';
 import type { ReactNode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { MantineProvider } from '@mantine/core';
+import { MantineProvider, Text, Title } from '@mantine/core';
 import { Provider } from 'react-redux';
 import { Link, Outlet, RouterProvider, createBrowserRouter, Navigate } from 'react-router';
 import { cssVariables, theme } from './parts/look.js';
 import { OpenSongProvider } from './open/OpenSongProvider.js';
+import { whyNotHere } from './open/whyNotHere.js';
 import { SongFrame } from './frame/SongFrame.js';
 import { keepOutboxGoing, store, useAppSelector } from './store/store.js';
 import { fetchAhead, laterView } from './frame/laterView.js';
@@ -88,10 +89,27 @@ const router = createBrowserRouter([
   },
 ]);
 
-keepOutboxGoing();
-createRoot(document.getElementById('root')!).render(
-  <Provider store={store}>
-    <RouterProvider router={router} />
-  </Provider>,
-);
-addEventListener('load', () => fetchAhead([Desk, Passes, Snapshots, Guards, Files, SongList, NewSong]));
+/** Says why nothing can be played in this page. */
+function NotHere({ why }: { readonly why: string }): ReactNode {
+  return (
+    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} forceColorScheme="dark">
+      <main className="songs not-here" role="alert">
+        <Title order={1}>Sure Hand can’t start here</Title>
+        <Text>{why}</Text>
+      </main>
+    </MantineProvider>
+  );
+}
+
+const why = whyNotHere();
+const page = createRoot(document.getElementById('root')!);
+if (why !== null) page.render(<NotHere why={why} />);
+else {
+  keepOutboxGoing();
+  page.render(
+    <Provider store={store}>
+      <RouterProvider router={router} />
+    </Provider>,
+  );
+  addEventListener('load', () => fetchAhead([Desk, Passes, Snapshots, Guards, Files, SongList, NewSong]));
+}

@@ -8,7 +8,8 @@ const nameOf = (host: string): string => host.replace(/:\d+$/, '').toLowerCase()
 /** The sentence for a request whose host or origin is not this server's own; null for one that may come in. */
 export function refusalOf(listensOn: string, { host = '', origin }: { host?: string; origin?: string }): string | null {
   const known = [...LOOPBACK, listensOn.toLowerCase()];
-  if (!known.includes(nameOf(host))) return `This server does not answer for the host “${host}”.`;
+  if (!known.includes(nameOf(host)))
+    return `This server does not answer for the host “${host}”. Call it localhost, or start it with HOST set to the name it is to have.`;
   if (origin !== undefined && origin !== `http://${host}`) return `Pages of “${origin}” may not speak to this server.`;
   return null;
 }

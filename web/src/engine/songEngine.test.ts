@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { applyEdit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { FakeAudio } from '../test/fakeAudio.js';
@@ -97,4 +97,48 @@ test('what is listened to once does not go round a loop, set before or meanwhile
   await engine.play(3);
   goOn(1.5);
   expect(engine.heardWraps(audio.nowMs)).toBe(1);
+});
+
+test('where no sound device answers, play says so, and plays once there is one', async () => {
+  audio.hasOutput = false;
+  await opened(testSong({ length: 20 }));
+  jest.useFakeTimers();
+  const saying = engine.play(3);
+  await jest.advanceTimersByTimeAsync(3900);
+  expect(await Promise.race([saying, 'nothing yet'])).toBe('nothing yet');
+  await jest.advanceTimersByTimeAsync(200);
+  jest.useRealTimers();
+  expect(await saying).toMatch(/^No sound device answers, so nothing can play\..*play again\.$/);
+  expect(engine.isPlaying).toBe(false);
+  audio.hasOutput = true;
+  expect(await engine.play(3)).toBeNull();
+  expect(goOn(1).at(-1)).toBeCloseTo(3.95, 1);
+});
+
+test('a sound that begins never, or stops without a word, is lost after four seconds of looking, not sooner', async () => {
+  await opened(testSong({ length: 60 }));
+  let lost = 0;
+  engine.onLost = () => {
+    lost++;
+    engine.stop(audio.nowMs);
+  };
+  await engine.play(0);
+  audio.isStuck = true;
+  goOn(3.9);
+  expect(lost).toBe(0);
+  goOn(0.2);
+  expect(lost).toBe(1);
+  audio.isStuck = false;
+  await engine.play(0);
+  goOn(10);
+  // A machine that slept is looked at anew.
+  audio.isStuck = true;
+  audio.goOn(3_600_000);
+  engine.tick(audio.nowMs);
+  audio.isStuck = false;
+  goOn(5);
+  expect(lost).toBe(1);
+  audio.isStuck = true;
+  goOn(4.1);
+  expect(lost).toBe(2);
 });

@@ -43,6 +43,22 @@ const SPECTRUM = { size: 4096, smooth: 0.75 } as const;
 const AUDIO_MISSING =
   'The server went away before all came that plays the song. Look whether it runs, then try again: nothing is lost.';
 
+/** An output is there within this time, or there is none. */
+const OUTPUT_WITHIN_MS = 4000;
+/** How far one look at the audio thread counts, at most. */
+const LOOK_MS = 500;
+const NO_OUTPUT =
+  'No sound device answers, so nothing can play. Connect one or switch it on, and look that the browser may use it; then play again.';
+
+/** The browser's audio at a sample rate, in Hz; throws a sentence where it has none. */
+function contextAt(sampleRate: number): AudioContext {
+  try {
+    return new AudioContext({ sampleRate, latencyHint: 'interactive' });
+  } catch (error) {
+    throw new Error(`The browser can’t play at ${sampleRate} Hz: ${(error as Error).message}`, { cause: error });
+  }
+}
+
 /**
  * The audio engine as the rest of the application sees it: one audio thread, one page worker, shared memory between.
  * Times are the song's, in seconds, as heard unless they say otherwise.
@@ -74,6 +90,8 @@ export class SongEngine {
   #roll = 0;
   /** The audio thread has come to the song's end; it is heard there only as long after as the output is behind. */
   #isAllRendered = false;
+  /** How many blocks were rendered at the last look, when that was, and how long it had been so many; null before a play was looked at. */
+  #rendered: { readonly blocks: number; readonly atMs: number; readonly stoodMs: number } | null = null;
   #onPlanned: () => void = () => undefined;
   #onEnded: () => void = () => undefined;
   #onLost: () => void = () => undefined;
@@ -84,14 +102,10 @@ export class SongEngine {
    */
   readonly started: Promise<void>;
 
-  /** Starts the audio thread and the page worker for a song. Throws where the browser lets no page share memory. */
+  /** Starts the audio thread and the page worker for a song. Throws a sentence where the browser can't play at its rate. */
   constructor({ url, song, files }: EngineSong) {
-    if (!globalThis.crossOriginIsolated)
-      throw new Error(
-        'The browser keeps this page from sharing memory with its audio thread. Open it at the server’s own address.',
-      );
     this.#song = song;
-    this.#context = new AudioContext({ sampleRate: song.sampleRate, latencyHint: 'interactive' });
+    this.#context = contextAt(song.sampleRate);
     this.#spectrum = new AnalyserNode(this.#context, {
       fftSize: SPECTRUM.size,
       smoothingTimeConstant: SPECTRUM.smooth,
@@ -258,10 +272,8 @@ export class SongEngine {
       (error: unknown) => (error as Error).message,
     );
     if (missing || this.#isClosed) return missing;
-    if (this.#context.state !== 'running') {
-      await this.#context.resume();
-      this.#clock.reset();
-    }
+    if (!(await this.#hasOutput())) return NO_OUTPUT;
+    if (this.#isClosed) return null;
     this.scrub(false);
     this.locate(from);
     // What is fetched goes round with it.
@@ -276,7 +288,20 @@ export class SongEngine {
     this.#send({ type: 'play', frame: this.#frameOf(from), roll: this.#roll });
     this.#playing = true;
     this.#isAllRendered = false;
+    this.#rendered = null;
     return null;
+  }
+
+  /** Wakes the audio output; false where none comes. */
+  async #hasOutput(): Promise<boolean> {
+    if (this.#context.state === 'running') return true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const isLate = new Promise<boolean>((late) => (timer = setTimeout(() => late(false), OUTPUT_WITHIN_MS)));
+    const runs = this.#context.resume().then(() => true);
+    // Closed meanwhile, or not allowed: then there is none, either.
+    const has = await Promise.race([runs.catch(() => false), isLate]).finally(() => clearTimeout(timer));
+    if (has) this.#clock.reset();
+    return has;
   }
 
   /** Stops; the line stays where it is heard to be. */
@@ -312,15 +337,31 @@ export class SongEngine {
 
   /** Wakes the audio output, so that play is heard at once; browsers allow it after a gesture. */
   wake(): void {
-    if (this.#context.state === 'suspended') void this.#context.resume().then(() => this.#clock.reset());
+    if (this.#context.state !== 'suspended') return;
+    // Where no output comes, play says so.
+    void this.#context.resume().then(
+      () => this.#clock.reset(),
+      () => undefined,
+    );
   }
 
   /** Follows the context's clock, to the song's end as it is heard; called with every picture. */
   tick(nowMs: number): void {
     if (this.#context.state === 'running') this.#clock.read(nowMs);
+    if (this.#playing && this.#hasStalled(nowMs)) return this.#lost();
     if (!this.#playing || !this.#isAllRendered || this.positionAt(nowMs) < this.#song.length) return;
     this.#isAllRendered = false;
     this.#onEnded();
+  }
+
+  /** Whether the audio thread has rendered nothing for so long that its output must be gone, whatever the browser says of it. */
+  #hasStalled(nowMs: number): boolean {
+    const { blocks } = this.counts;
+    const { blocks: before, atMs, stoodMs } = this.#rendered ?? { blocks: -1, atMs: nowMs, stoodMs: 0 };
+    // A machine that slept has looked at nothing meanwhile.
+    const stands = blocks === before ? stoodMs + Math.min(nowMs - atMs, LOOK_MS) : 0;
+    this.#rendered = { blocks, atMs: nowMs, stoodMs: stands };
+    return stands > OUTPUT_WITHIN_MS;
   }
 
   /** Where the song is heard to be at a moment of the page's clock; of one before the last stop, where it was then. */

@@ -1,5 +1,6 @@
 import { useMemo, type ReactNode } from 'react';
-import { ActionIcon, Group, Text } from '@mantine/core';
+import { ActionIcon, Text, VisuallyHidden } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { IconX } from '@tabler/icons-react';
 import type { PassRecorder } from '@sure-hand/core/pass';
 import { channelOf, controlOf, ownValueAt, swayControlId, type ControlId } from '@sure-hand/core/song';
@@ -36,6 +37,7 @@ function useWords(id: ControlId | null): HandWords {
   const { lastPass, pending } = useSongParts('lastPass', 'pending');
   const { pass, isPassTold, did, spanChanges } = useViewParts('pass', 'isPassTold', 'did', 'spanChanges');
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
+  const isLate = useLateStart(session.isStarting);
   // A pass on its way to the server has no number yet: it will be the next one.
   const coming = lastPass + (pending.some(({ edit }) => edit.kind === 'pass') ? 1 : 0);
   const number = pass?.number ?? Math.max(1, coming);
@@ -47,6 +49,12 @@ function useWords(id: ControlId | null): HandWords {
     return {
       says: 'Scrubbing: the song is heard as it is drawn under the line.',
       more: 'Nothing is written meanwhile. The returns are silent.',
+      isWriting: false,
+    };
+  if (isLate)
+    return {
+      says: 'Waiting for the sound to begin.',
+      more: 'Nothing is written before it does; Space gives it up.',
       isWriting: false,
     };
   if (session.listeningTo) {
@@ -62,33 +70,28 @@ function useWords(id: ControlId | null): HandWords {
   return along ? { ...words, more: `${along} ${words.more}` } : words;
 }
 
+/** A play that was asked for and has not begun after so long is worth a word. */
+const LATE_MS = 400;
+
+/** Whether a play that was asked for is late. */
+function useLateStart(isStarting: boolean): boolean {
+  const [wasStarting] = useDebouncedValue(isStarting, LATE_MS);
+  return isStarting && wasStarting;
+}
+
 function Words({ id }: { id: ControlId | null }): ReactNode {
   const hands = useWords(id);
   const snapshot = useSnapshotWords();
   const words = snapshot && !hands.isWriting ? { ...snapshot, isWriting: false } : hands;
-  const { trouble } = useSongParts('trouble');
   const dispatch = useAppDispatch();
-  // While a hand writes, what it writes is said; the trouble waits.
-  if (trouble && !words.isWriting)
-    return (
-      <Group gap="xs" wrap="nowrap" className="words is-trouble" role="alert">
-        <Text fz="sm" className="trouble" title={trouble}>
-          <AwayWords />
-          {trouble}
-        </Text>
-        <ActionIcon variant="subtle" color="gray" aria-label="Seen" onClick={() => dispatch(troubleSeen())}>
-          <IconX size={14} />
-        </ActionIcon>
-      </Group>
-    );
   return (
-    <Tip label="Every control, and why (Shift+W)">
-      <PlainButton
-        className="words"
-        aria-label="What passes write: the list"
-        onClick={() => dispatch(askedFor({ what: 'list' }))}
-      >
-        <div role="status">
+    <>
+      <Tip label="Every control, and why (Shift+W)">
+        <PlainButton
+          className="words"
+          aria-label="What passes write: the list"
+          onClick={() => dispatch(askedFor({ what: 'list' }))}
+        >
           <p className={words.isWriting ? 'says writing' : 'says'} data-testid="hand-says" title={words.says}>
             {words.says}
           </p>
@@ -96,9 +99,44 @@ function Words({ id }: { id: ControlId | null }): ReactNode {
             <AwayWords />
             {words.more}
           </p>
-        </div>
-      </PlainButton>
-    </Tip>
+        </PlainButton>
+      </Tip>
+      <Spoken words={words} />
+      {/* While a hand writes, what it writes is said; the trouble waits. */}
+      {!words.isWriting && <Trouble />}
+    </>
+  );
+}
+
+/** What went wrong, over the bar: what play would do, and what it did, stand there as ever. It goes with the next thing that is done. */
+function Trouble(): ReactNode {
+  const { trouble } = useSongParts('trouble');
+  const dispatch = useAppDispatch();
+  if (!trouble) return null;
+  return (
+    <div className="trouble-over" role="alert">
+      <Text fz="sm" className="trouble">
+        {trouble}
+      </Text>
+      <ActionIcon variant="subtle" color="gray" aria-label="Seen" onClick={() => dispatch(troubleSeen())}>
+        <IconX size={14} />
+      </ActionIcon>
+    </div>
+  );
+}
+
+/** What has stood so long is read out to somebody who hears the page: nothing that changes from moment to moment. */
+const STANDS_MS = 400;
+
+/** The sentences for those who hear the page: once they stand, and without the time that runs in them. */
+function Spoken({ words }: { readonly words: HandWords }): ReactNode {
+  const { isAway } = useSongParts('isAway');
+  const away = isAway ? 'The server is away; what you do waits here. ' : '';
+  const [said] = useDebouncedValue(away + (words.spoken ?? `${words.says} ${words.more}`), STANDS_MS);
+  return (
+    <VisuallyHidden role="status" data-testid="hand-spoken">
+      {said}
+    </VisuallyHidden>
   );
 }
 
@@ -107,7 +145,7 @@ function AwayWords(): ReactNode {
   const { isAway, pending } = useSongParts('isAway', 'pending');
   if (!isAway) return null;
   return (
-    <span className="away" role="alert">
+    <span className="away">
       Server away: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'} here.{' '}
     </span>
   );

@@ -1,4 +1,5 @@
 import { useEffect, useState, useSyncExternalStore, type ComponentType, type ReactNode } from 'react';
+import { whenIdle } from '../store/whenIdle.js';
 
 /** How soon the program of a view is asked for again where it could not be fetched. */
 const AGAIN_MS = 1500;
@@ -58,5 +59,5 @@ export function fetchAhead(views: readonly LaterView[]): void {
   const fetchAll = (): void => {
     for (const view of views) view.fetch().catch(() => undefined);
   };
-  requestIdleCallback(fetchAll, { timeout: AHEAD_WITHIN_MS });
+  whenIdle(fetchAll, AHEAD_WITHIN_MS);
 }

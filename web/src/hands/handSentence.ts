@@ -25,8 +25,13 @@ import { layerName, restsOf, whyOf } from './reasonWords.js';
 import { asideOf, asideWords } from './asideWords.js';
 import { receiptWords, type KeptClose } from './receiptWords.js';
 
-/** What the hand bar says: one sentence of state, and a quieter one under it. */
-export type HandWords = { readonly says: string; readonly more: string; readonly isWriting: boolean };
+/** What the hand bar says: one sentence of state, and a quieter one under it. `spoken`: how it is read out, where that is another. */
+export type HandWords = {
+  readonly says: string;
+  readonly more: string;
+  readonly isWriting: boolean;
+  readonly spoken?: string;
+};
 
 /** The last pass as it is told of: its receipt, its number in the log (to be), how closely it was kept. */
 export type ToldPass = { readonly receipt: Receipt; readonly number: number; readonly close?: KeptClose };
@@ -183,17 +188,10 @@ function whileRolling(moment: HandMoment): HandWords {
   const refused = inHand ? refusedHand(recorder, inHand) : '';
   if (reach) {
     const sec = Math.max(0, position - reach.from).toFixed(1);
-    const says = `Writing ${reachWords(song, reach)}, ${sec} s.`;
-    return {
-      says,
-      more:
-        refused ||
-        howItEnds(
-          moment,
-          reach.lanes.map(({ control }) => control),
-        ),
-      isWriting: true,
-    };
+    const what = `Writing ${reachWords(song, reach)}`;
+    const ids = reach.lanes.map(({ control }) => control);
+    const more = refused || howItEnds(moment, ids);
+    return { says: `${what}, ${sec} s.`, more, isWriting: true, spoken: `${what}. ${more}` };
   }
   const back = roll.takes.filter((take) => take.lineAt(position));
   if (back.length) {

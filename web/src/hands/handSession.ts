@@ -171,6 +171,7 @@ export class HandSession {
   /** Gives up a play that has not begun yet: whoever presses once more before it does wants none. */
   giveUpStart(): void {
     this.#isGivenUp = this.#starting;
+    this.listener.onChange();
   }
 
   /** Whether the song moves, be it in a pass or to be listened to. */
@@ -303,6 +304,7 @@ export class HandSession {
     if (this.#starting || this.isRolling) return;
     this.#starting = true;
     this.#isGivenUp = false;
+    this.listener.onChange();
     try {
       const wrong = await this.engine.play(from);
       if (this.#isLeft || this.#isGivenUp) return void this.engine.stop(this.clock.now());
@@ -315,9 +317,9 @@ export class HandSession {
       this.#whileStopped = [];
       this.#do({ phase: this.#phase, at: now }, { do: 'hand', event: { do: 'play', from } });
       this.#keepTime();
-      this.listener.onChange();
     } finally {
       this.#starting = false;
+      this.listener.onChange();
     }
   }
 

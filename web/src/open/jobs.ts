@@ -6,6 +6,52 @@ import { onJob, onSongChange } from '../store/telling.js';
 const LOST = 'The server was started anew while it was at this. Do it again.';
 type Jobs = ReadonlyMap<string, Job>;
 
+const begunHere = new Set<(job: Job) => void>();
+
+/** Work that was just begun from here is known from now on, whether or not the server comes to tell of it; gives it back. */
+export function jobBegun(job: Job): Job {
+  for (const listener of begunHere) listener(job);
+  return job;
+}
+
+/**
+ * Follows work that was begun here to its end, also over a server that goes away: what is lost with it has failed. Rejects with
+ * the sentence where it failed, with an `AbortError` where it was given up.
+ */
+export function followJob(begun: Job, onWord: (job: Job) => void, signal: AbortSignal): Promise<Job> {
+  return new Promise((done, fail) => {
+    const cancel = (): void => {
+      void cancelJob(begun.id).catch(() => undefined);
+      end();
+      fail(new DOMException('given up', 'AbortError'));
+    };
+    const take = (job: Job): void => {
+      if (job.id !== begun.id) return;
+      onWord(job);
+      if (job.state === 'working') return;
+      end();
+      if (job.state === 'done') done(job);
+      else if (job.state === 'cancelled') fail(new DOMException('given up', 'AbortError'));
+      else fail(new Error(job.sentence ?? 'It failed.'));
+    };
+    const look = (): void =>
+      void listJobs().then(
+        (list) => take(list.find(({ id }) => id === begun.id) ?? { ...begun, state: 'failed', sentence: LOST }),
+        () => undefined,
+      );
+    const ends = [onJob(take), onSongChange(() => undefined, look)];
+    const end = (): void => {
+      for (const one of ends) one();
+      signal.removeEventListener('abort', cancel);
+    };
+    if (signal.aborted) return cancel();
+    signal.addEventListener('abort', cancel, { once: true });
+    take(begun);
+    // The server may have been started anew before its answer came.
+    look();
+  });
+}
+
 /**
  * Jobs as a list tells of them, with what was told since: that is newer. Work that was known before the list was asked
  * for, and that is not in it, was lost with the server.
@@ -28,8 +74,7 @@ export function useJobs(isWanted: (job: Job) => boolean, onEnd: (job: Job) => vo
   const known = useRef(jobs);
   known.current = jobs;
   useEffect(() => {
-    const look = (): void => {
-      const before = known.current;
+    const look = (before = known.current): void => {
       void listJobs().then(
         (list) => {
           // What had ended before one came here is no news.
@@ -40,11 +85,22 @@ export function useJobs(isWanted: (job: Job) => boolean, onEnd: (job: Job) => vo
       );
     };
     const end = onJob((job) => setJobs((now) => new Map(now).set(job.id, job)));
-    const endBack = onSongChange(() => undefined, look);
+    // What was told of it already is newer than what it was begun as.
+    const know = (job: Job): void => {
+      setJobs((now) => (now.has(job.id) ? now : new Map(now).set(job.id, job)));
+      // The server may have been started anew before its answer came.
+      look(new Map(known.current).set(job.id, job));
+    };
+    begunHere.add(know);
+    const endBack = onSongChange(
+      () => undefined,
+      () => look(),
+    );
     look();
     return () => {
       end();
       endBack();
+      begunHere.delete(know);
     };
   }, []);
   useEffect(() => {

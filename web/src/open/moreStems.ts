@@ -3,8 +3,7 @@ import type { Edit } from '@sure-hand/core/edits';
 import { channelWithDefaults, type Song } from '@sure-hand/core/song';
 import type { Job } from '@sure-hand/server';
 import { beginImport, dropImport, sendStem, takeStemsInto } from '../song/upload.js';
-import { cancelJob } from '../song/songApi.js';
-import { onJob } from '../store/telling.js';
+import { followJob } from './jobs.js';
 import type { SongFiles } from './songFiles.js';
 
 /** How far stems are that were dropped into the open song; null where none are on their way. */
@@ -69,7 +68,10 @@ export class MoreStems {
       const left = sent.flatMap(({ fileName, sentence }) => (sentence === null ? [] : [`${fileName}: ${sentence}`]));
       if (!good.length) throw new Error(left.join(' ') || 'There was no file in what was dropped.');
       const tracks = good.map(({ id: stem, guess }) => ({ stem, ...guess }));
-      const done = await this.#job(await takeStemsInto(id, this.host.songId, tracks), abort.signal);
+      const begun = await takeStemsInto(id, this.host.songId, tracks);
+      const onWord = ({ share, doing }: Job): void =>
+        this.#say({ share: 0.5 + 0.5 * share, doing: doing || 'Taking them in' });
+      const done = await followJob(begun, onWord, abort.signal);
       const { stems } = done.result as { readonly stems: readonly NewTrack[] };
       for (const { file } of stems) await this.host.files.know(file);
       for (const edit of trackEdits(this.host.song(), stems)) this.host.makeEdit(edit);
@@ -97,25 +99,6 @@ export class MoreStems {
       before += file.size;
     }
     return sent;
-  }
-
-  /** Follows a job to its end. */
-  #job(begun: Job, signal: AbortSignal): Promise<Job> {
-    return new Promise((done, fail) => {
-      const cancel = (): void => void cancelJob(begun.id).catch(() => undefined);
-      signal.addEventListener('abort', cancel, { once: true });
-      const look = (job: Job): void => {
-        if (job.id !== begun.id) return;
-        this.#say({ share: 0.5 + 0.5 * job.share, doing: job.doing || 'Taking them in' });
-        if (job.state === 'working') return;
-        end();
-        if (job.state === 'done') done(job);
-        else if (job.state === 'cancelled') fail(new DOMException('given up', 'AbortError'));
-        else fail(new Error(job.sentence ?? 'The stems could not be taken in.'));
-      };
-      const end = onJob(look);
-      look(begun);
-    });
   }
 
   /** Gives them up: nothing of them stays. */

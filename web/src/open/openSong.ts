@@ -13,7 +13,7 @@ import { SongControl } from '../hands/songControl.js';
 import { TryingOut } from '../hands/tryingOut.js';
 import { PassJournalist } from '../song/passJournal.js';
 import { fetchPass, songUrl } from '../song/songApi.js';
-import { songFailed, troubleCame } from '../song/songSlice.js';
+import { songFailed, troubleStays } from '../song/songSlice.js';
 import { outbox, songSync, store, whenPageMayBeLeft } from '../store/store.js';
 import { onSongChange } from '../store/telling.js';
 import { passNumbered, passRecalled, playBegan } from '../store/viewSlice.js';
@@ -68,7 +68,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const { session, comparison, telling } = hands;
   const control = controlOver(hands, engine);
   const tryout = new TryingOut(session);
-  showProbe(engine, session, () => store.getState().song.pending.length);
+  const hideProbe = showProbe(engine, session, () => store.getState().song.pending.length);
   const peaks = new Map<string, PeakPyramid>();
   const onPeaks = (name: string, pyramid: PeakPyramid): void => {
     peaks.set(name, pyramid);
@@ -110,6 +110,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
     session.leave(performance.now());
     hands.next.close();
     for (const end of ends) end();
+    hideProbe();
     clock.close();
     void engine.close();
   };
@@ -123,7 +124,7 @@ const playable = (files: { readonly [name: string]: ShelvedFile }): { [name: str
 
 function sayMissing(files: { readonly [name: string]: ShelvedFile }): void {
   const missing = Object.values(files).flatMap((file) => ('missing' in file ? [file.missing] : []));
-  if (missing.length) store.dispatch(troubleCame(`${missing.join(' ')} Its clips are silent; the rest plays.`));
+  if (missing.length) store.dispatch(troubleStays(`${missing.join(' ')} Its clips are silent; the rest plays.`));
 }
 
 function controlOver({ session, telling, next }: Hands, engine: SongEngine): SongControl {

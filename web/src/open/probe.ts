@@ -26,9 +26,9 @@ declare global {
 
 const PICTURES_KEPT = 4096;
 
-/** Puts the probe where tests find it. */
-export function showProbe(engine: SongEngine, session: HandSession, waiting: () => number): void {
-  globalThis.sureHandProbe = {
+/** Puts the probe where tests find it; gives back what takes it away again, and the song with it. */
+export function showProbe(engine: SongEngine, session: HandSession, waiting: () => number): () => void {
+  const probe: Probe = {
     gain: (channel) => engine.gainNow(channel),
     peak: (channel) => engine.meterOf(channel)[0],
     heard: (atMs = performance.now()) => engine.positionAt(atMs),
@@ -41,6 +41,10 @@ export function showProbe(engine: SongEngine, session: HandSession, waiting: () 
         .flatMap((take) => take.spans.flatMap((span) => span.values)) ?? [],
     pictures: [],
     lineX: 0,
+  };
+  globalThis.sureHandProbe = probe;
+  return () => {
+    if (globalThis.sureHandProbe === probe) globalThis.sureHandProbe = undefined;
   };
 }
 

@@ -1,4 +1,4 @@
-import { useEffect, useRef, type RefObject } from 'react';
+import { useEffect, useRef, useSyncExternalStore, type RefObject } from 'react';
 import type { Layer } from 'konva/lib/Layer.js';
 import { Shape, type ShapeConfig } from 'konva/lib/Shape.js';
 import { Stage } from 'konva/lib/Stage.js';
@@ -37,10 +37,32 @@ export function useDrawing(picture: Picture, width: number, height: number): Ref
       stage.destroy();
     };
   }, [picture]);
+  const ratio = usePixelRatio();
   // A new size empties the canvas, and may come after this frame's picture.
   useEffect(() => {
+    layer.current?.getCanvas().setPixelRatio(ratio);
     layer.current?.getStage()?.size({ width, height });
     layer.current?.drawScene();
-  }, [width, height]);
+  }, [width, height, ratio]);
   return box;
+}
+
+/** How many pixels of the screen there are to one of the page: another on another screen, and as the browser zooms. */
+const usePixelRatio = (): number => useSyncExternalStore(onPixelRatio, () => window.devicePixelRatio || 1);
+
+/** Calls back where there are more of them, or fewer. */
+function onPixelRatio(listener: () => void): () => void {
+  let end = (): void => undefined;
+  const watch = (): void => {
+    const query = window.matchMedia(`(resolution: ${window.devicePixelRatio}dppx)`);
+    const change = (): void => {
+      end();
+      watch();
+      listener();
+    };
+    query.addEventListener('change', change);
+    end = () => query.removeEventListener('change', change);
+  };
+  watch();
+  return () => end();
 }

@@ -22,6 +22,8 @@ export type SongState = {
   readonly files: { readonly [name: string]: ShelvedFile };
   /** The sentence of what went wrong; null while nothing has. */
   readonly trouble: string | null;
+  /** It stays until it was seen; any other goes with what is done next. */
+  readonly troubleStays: boolean;
   /** The server can't be reached; edits wait. */
   readonly isAway: boolean;
   /** Passes of tabs that went away, to be kept or dropped. */
@@ -39,6 +41,7 @@ const NONE: SongState = {
   lastPass: 0,
   files: {},
   trouble: null,
+  troubleStays: false,
   isAway: false,
   cutShort: [],
 };
@@ -76,6 +79,8 @@ export const cutShortSettled = createAction<string>('song/cutShortSettled');
 export const serverAway = createAction<boolean>('song/serverAway');
 export const troubleSeen = createAction('song/troubleSeen');
 export const troubleCame = createAction<string>('song/troubleCame');
+/** Something that is wrong and goes on being so. */
+export const troubleStays = createAction<string>('song/troubleStays');
 
 const applyAll = (song: Song, edits: readonly { readonly edit: Edit }[]): Song =>
   edits.reduce((s, { edit }) => applyEdit(s, edit).song, song);
@@ -100,7 +105,8 @@ export function songReducer(state: SongState = NONE, action: UnknownAction): Son
   if (cutShortSettled.match(action))
     return { ...state, cutShort: state.cutShort.filter((one) => one.key !== action.payload) };
   if (troubleSeen.match(action)) return { ...state, trouble: null };
-  if (troubleCame.match(action)) return { ...state, trouble: action.payload };
+  if (troubleCame.match(action)) return { ...state, trouble: action.payload, troubleStays: false };
+  if (troubleStays.match(action)) return { ...state, trouble: action.payload, troubleStays: true };
   return state.song && state.confirmed
     ? changeOpen(state, { song: state.song, confirmed: state.confirmed }, action)
     : state;
@@ -149,7 +155,7 @@ function changeOpen(
   if (editRefused.match(action)) {
     const { key, sentence } = action.payload;
     const pending = state.pending.filter((one) => one.key !== key);
-    return { ...state, pending, song: applyAll(confirmed, pending), trouble: sentence };
+    return { ...state, pending, song: applyAll(confirmed, pending), trouble: sentence, troubleStays: false };
   }
   return state;
 }

@@ -1,10 +1,11 @@
+import { nanoid } from '@reduxjs/toolkit';
 import { packed, unpacked } from '@sure-hand/core/formats';
 import { del, delMany, get, keys, set } from 'idb-keyval';
 
 // What a tab must not lose is kept in the browser under the tab's own name, as long as the server has not got it. A tab
 // that is gone is told by its lock, which the browser frees whatever became of it.
 
-const TAB = crypto.randomUUID();
+const TAB = nanoid();
 const lockOf = (tab: string): string => `sure-hand/tab/${tab}`;
 let holds: Promise<void> | null = null;
 

@@ -1,24 +1,31 @@
-import { combineReducers, configureStore, type UnknownAction } from '@reduxjs/toolkit';
+import { combineReducers, configureStore, isAnyOf, type UnknownAction } from '@reduxjs/toolkit';
 import { shallowEqual, useDispatch, useSelector } from 'react-redux';
 import { controlsOf, type Song } from '@sure-hand/core/song';
 import { Outbox } from '../song/outbox.js';
 import { awaySaid, outboxReducer, refusalCame, waitingCounted } from '../song/outboxSlice.js';
-import { songReducer } from '../song/songSlice.js';
+import { editsMade, songReducer } from '../song/songSlice.js';
 import { SongSync, leftAloneWords } from '../song/songSync.js';
 import { viewKeeping } from './viewKeeping.js';
-import { viewReducer } from './viewSlice.js';
+import { didSomething, placingMade, playBegan, viewReducer, viewRestored } from './viewSlice.js';
 import { viewWithin } from './viewWithin.js';
 
 const parts = combineReducers({ song: songReducer, view: viewReducer, outbox: outboxReducer });
 export type AppState = ReturnType<typeof parts>;
 
+/** What is done next takes away the sentence of what went wrong before: it was seen, or it is old. */
+const goesOn = isAnyOf(editsMade, playBegan, didSomething, placingMade);
+
 /** Channels that go take what the view has of them along in the same moment: no view is drawn of what is not there. */
 function reducer(state: AppState | undefined, action: UnknownAction): AppState {
-  const now = parts(state, action);
+  const after = parts(state, action);
+  const isOld = after.song.trouble !== null && !after.song.troubleStays && goesOn(action);
+  const now = isOld ? { ...after, song: { ...after.song, trouble: null } } : after;
   const { song } = now.song;
   const before = state?.song.song;
-  if (!song || (before && controlsOf(song) === controlsOf(before))) return now;
-  return { ...now, view: viewWithin(now.view, song) };
+  if (!song) return now;
+  // A view that is taken up again is of the song as it was left.
+  const isOfIt = before && controlsOf(song) === controlsOf(before) && !viewRestored.match(action);
+  return isOfIt ? now : { ...now, view: viewWithin(now.view, song) };
 }
 
 /** The store: the document, the selection and the view. What changes with every picture never goes through it. */

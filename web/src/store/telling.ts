@@ -1,5 +1,6 @@
 import { io, type Socket } from 'socket.io-client';
 import type { Job, SongChange } from '@sure-hand/server';
+import { whenIdle } from './whenIdle.js';
 
 /** What the server tells pages without being asked. */
 type Told = { readonly job: (job: Job) => void; readonly song: (change: SongChange) => void };
@@ -13,7 +14,7 @@ function connection(): Socket<Told> {
   if (socket) return socket;
   socket = io({ path: '/socket.io', autoConnect: false });
   // What is to be seen comes first; whatever changes meanwhile is caught up with as it connects.
-  requestIdleCallback(() => socket?.connect(), { timeout: CONNECTS_WITHIN_MS });
+  whenIdle(() => socket?.connect(), CONNECTS_WITHIN_MS);
   return socket;
 }
 

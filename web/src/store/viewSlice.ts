@@ -155,16 +155,32 @@ function putInHand(state: { inHand: ControlId | null; front: { [channel: string]
   state.front[channelNamed(id)] = id;
 }
 
+/** Of what a browser has kept, maybe for an earlier version of the program, that which is of the kind it is now. */
+function fitting<T extends object>(kept: Partial<T> | undefined, usual: T): Partial<T> {
+  const kind = (one: unknown): string => (Array.isArray(one) ? 'list' : typeof one);
+  const fits = ([name, value]: [string, unknown]): boolean => {
+    if (!Object.hasOwn(usual, name)) return false;
+    if (name === 'range' && value !== null) return isRange(value);
+    const was = usual[name as keyof T];
+    // What is null at first may be anything; what may be null is so at first, but for the grid.
+    return was === null || (value === null ? name === 'grid' : kind(value) === kind(was));
+  };
+  return Object.fromEntries(Object.entries(kept ?? {}).filter(fits)) as Partial<T>;
+}
+
+const isRange = (value: unknown): boolean =>
+  Array.isArray(value) && value.length === 2 && value.every(Number.isFinite) && value[0] < value[1];
+
 const slice = createSlice({
   name: 'view',
   initialState: initial,
   reducers: {
     viewRestored: (state, { payload }: PayloadAction<Partial<ViewState>>) => ({
       ...initial,
-      ...payload,
+      ...fitting(payload, initial),
       tour: state.tour,
-      filter: { ...NO_FILTER, ...payload.filter },
-      desk: { ...initial.desk, ...payload.desk },
+      filter: { ...NO_FILTER, ...fitting(payload.filter, NO_FILTER) },
+      desk: { ...initial.desk, ...fitting(payload.desk, initial.desk) },
     }),
     takenInHand: (state, { payload }: PayloadAction<ControlId>) => {
       if (!state.picked?.lanes.some(({ control }) => control === payload)) state.picked = null;

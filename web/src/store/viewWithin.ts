@@ -7,8 +7,11 @@ import {
   type ControlId,
   type Song,
 } from '@sure-hand/core/song';
+import { snapshotOf } from '@sure-hand/core/snapshots';
 import { pickedOf } from '../hands/picking.js';
 import type { DeskView, OpenLanes, ViewState } from './viewSlice.js';
+
+type PlacingView = Pick<ViewState, 'snapshot' | 'against' | 'places' | 'range'>;
 
 /** Where a hand goes on when what it had is not there any more: to its channel's level, or the first channel's. */
 function inHandWithin(inHand: ControlId | null, song: Song): ControlId | null {
@@ -39,6 +42,17 @@ function deskWithin(desk: DeskView, song: Song): DeskView {
   return { ...desk, own, vca, throws, open: desk.open.filter(isThere) };
 }
 
+/** What snapshots are placed on, as far as the song has it. */
+function placingWithin({ snapshot, against, places, range }: PlacingView, song: Song): PlacingView {
+  const known = (key: string | null): string | null => (key !== null && snapshotOf(song, key) ? key : null);
+  return {
+    snapshot: known(snapshot),
+    against: known(against),
+    places: places.filter((t) => song.sections.some((section) => section.t === t)),
+    range: range && range[1] <= song.length ? range : null,
+  };
+}
+
 /** The view without what has gone from the song: nothing of it names a control or a channel that is not there. */
 export function viewWithin(view: ViewState, song: Song): ViewState {
   const known = controlsOf(song);
@@ -54,6 +68,7 @@ export function viewWithin(view: ViewState, song: Song): ViewState {
     desk: deskWithin(view.desk, song),
     away: view.away && openWithin(view.away, song),
     chosen: view.chosen.filter((id) => known.has(id)),
+    ...placingWithin(view, song),
     picked: view.picked && pickedOf(view.picked.lanes.filter(isThere), view.picked.isPass),
     ...(isPassThere && spans ? {} : { pass: null, isPassTold: false, spanChanges: [] }),
   };

@@ -15,6 +15,8 @@ export class FakeAudio {
   latencySec = 0;
   /** Whether the context runs as soon as it is asked to. */
   hasOutput = true;
+  /** Whether the audio thread is called no more, though the context runs. */
+  isStuck = false;
   state: AudioContextState = 'suspended';
   /** What the audio thread was told, in order. */
   readonly told: ToWorklet[] = [];
@@ -46,7 +48,7 @@ export class FakeAudio {
   /** Time goes on, and the audio thread with it. */
   goOn(ms: number): void {
     this.nowMs += ms;
-    if (this.state !== 'running') return void (this.#rendered = this.nowMs / 1000);
+    if (this.state !== 'running' || this.isStuck) return void (this.#rendered = this.nowMs / 1000);
     const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
     for (; this.#rendered < this.nowMs / 1000; this.#rendered += BLOCK / 48000) {
       left.fill(0);

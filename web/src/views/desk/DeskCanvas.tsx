@@ -41,7 +41,14 @@ export function DeskCanvas({ song, strips, width, height, scrolled }: Props): Re
   });
   const box = useDrawing(picture, width, canvasPx);
   useWheelOnCaps(box, (x) => stripAt(strips, x - DESK.scalePx + scrolled.current)?.control ?? null);
-  const at = (event: PointerEvent): PointerAt => pointerAt(event, { strips, scrolled: scrolled.current, high });
+  const grabbed = useRef(new Map<number, Grabbed>());
+  const at = (event: PointerEvent): PointerAt => {
+    const isHeld = held.holds(event.pointerId) && event.type !== 'pointerdown';
+    const known = isHeld ? grabbed.current.get(event.pointerId) : undefined;
+    const on = known ?? { strip: stripUnder(event, strips, scrolled.current), scrolled: scrolled.current };
+    grabbed.current.set(event.pointerId, on);
+    return pointerAt(event, on, high);
+  };
   return (
     <div
       ref={box}
@@ -53,15 +60,18 @@ export function DeskCanvas({ song, strips, width, height, scrolled }: Props): Re
   );
 }
 
-/** Where a pointer is: in its strip, as far from the throw as it would be from Ride's line. */
-function pointerAt(
-  event: PointerEvent,
-  { strips, scrolled, high }: { strips: readonly Strip[]; scrolled: number; high: number },
-): PointerAt {
+/** The strip that a pointer is on, and how far the strips were scrolled; of one that is down those where it went down, wherever it goes. */
+type Grabbed = { readonly strip: Strip | null; readonly scrolled: number };
+
+function stripUnder(event: PointerEvent, strips: readonly Strip[], scrolled: number): Strip | null {
+  const across = event.clientX - event.currentTarget.getBoundingClientRect().left - DESK.scalePx;
+  return across < 0 ? null : stripAt(strips, across + scrolled);
+}
+
+/** Where a pointer is: as far from its strip's throw as it would be from Ride's line. */
+function pointerAt(event: PointerEvent, { strip, scrolled }: Grabbed, high: number): PointerAt {
   const box = event.currentTarget.getBoundingClientRect();
-  const across = event.clientX - box.left - DESK.scalePx + scrolled;
   const y = event.clientY - box.top;
-  const strip = event.clientX - box.left < DESK.scalePx ? null : stripAt(strips, across);
   const x = (clientX: number): number =>
     clientX - box.left - DESK.scalePx + scrolled - (strip?.left ?? 0) - DESK.throwX + RIDE.meterPx;
   const moves = event.nativeEvent.getCoalescedEvents?.() ?? [];

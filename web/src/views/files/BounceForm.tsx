@@ -2,6 +2,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Checkbox, Group, SegmentedControl, Stack, Switch, Text } from '@mantine/core';
 import { carriesAudio, type Channel, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
+import { jobBegun } from '../../open/jobs.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { songSync, useAppSelector } from '../../store/store.js';
 import { TimeField } from '../../parts/TimeField.js';
@@ -77,7 +78,7 @@ export function BounceForm({ onTrouble }: { onTrouble: (sentence: string | null)
     try {
       // The server bounces what it has: what is on its way there comes first.
       await songSync.flush();
-      await beginBounce(id, orderOf(chosen, song));
+      jobBegun(await beginBounce(id, orderOf(chosen, song)));
     } catch (error) {
       onTrouble((error as Error).message);
     }

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useState, type ReactNode } from 'react';
 import { ActionIcon, Anchor, Button, Group, Table, Text, Title } from '@mantine/core';
 import { IconDownload, IconTrash } from '@tabler/icons-react';
+import dayjs from 'dayjs';
 import { printClock } from '@sure-hand/core/time';
 import type { ListedBounce } from '@sure-hand/server';
 import { JobLine } from '../../parts/JobLine.js';
@@ -159,9 +160,7 @@ function MadeRow({ id, bounce, onRemove }: RemovesBounce & { readonly bounce: Li
       <Table.Td className={bounce.loudness.truePeak > 0 ? 'figures is-over' : 'figures'}>
         {minus(bounce.loudness.truePeak)}
       </Table.Td>
-      <Table.Td className="figures">
-        {new Date(bounce.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
-      </Table.Td>
+      <Table.Td className="figures">{dayjs(bounce.at).format('D MMM, HH:mm')}</Table.Td>
       <Table.Td p={0}>
         <BounceActs id={id} bounce={bounce} onRemove={onRemove} />
       </Table.Td>

@@ -19,7 +19,7 @@ import { barLines, meterMap, type MeterMap } from '@sure-hand/core/time';
 import { throwMarks, type ThrowMark } from '@sure-hand/core/units';
 import type { PassLoudness, WholePass } from '@sure-hand/server';
 import { JobLine } from '../../parts/JobLine.js';
-import { giveUp, useJobs } from '../../open/jobs.js';
+import { giveUp, jobBegun, useJobs } from '../../open/jobs.js';
 import { FONT, LOOKS, type Look } from '../../parts/look.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
@@ -220,20 +220,19 @@ function Loudness({ pass, range, look, map }: { pass: WholePass; range: Range; l
   const { id } = useOpenSong();
   const [measured, setMeasured] = useState<PassLoudness | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const asked = useRef<string | null>(null);
+  const [asked, setAsked] = useState<string | null>(null);
   const jobs = useJobs(
-    (job) => job.kind === 'loudness' && job.songId === id,
+    (job) => job.id === asked,
     (job) => {
-      if (job.id !== asked.current) return;
       if (job.state === 'failed') setTrouble(job.sentence);
       if (job.state === 'done') setMeasured(job.result as PassLoudness);
     },
   );
-  const working = jobs.filter((job) => job.state === 'working' && job.id === asked.current);
+  const working = jobs.filter((job) => job.state === 'working');
   const measure = (): void => {
     setTrouble(null);
     void measurePass(id, pass.number, range).then(
-      (job) => void (asked.current = job.id),
+      (job) => setAsked(jobBegun(job).id),
       (error: Error) => setTrouble(error.message),
     );
   };

@@ -20,6 +20,7 @@ import { LOOKS } from '../../parts/look.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { Tip } from '../../parts/Tip.js';
 import { usePointerDrag } from '../../parts/usePointerDrag.js';
+import { whenIdle } from '../../store/whenIdle.js';
 import { store, useAppDispatch, useAppSelector, useOfSong, useViewParts } from '../../store/store.js';
 import { askedFor, rangeSet, takenInHand } from '../../store/viewSlice.js';
 import type { Asked } from '../../hands/asked.js';
@@ -279,8 +280,7 @@ function useDensity(
     };
     // Another size has emptied the canvas.
     if (drawn.current === null || drawn.current === lanes) return draw();
-    const idle = requestIdleCallback(draw, { timeout: DENSITY_WITHIN_MS });
-    return () => cancelIdleCallback(idle);
+    return whenIdle(draw, DENSITY_WITHIN_MS);
   }, [canvas, lanes, length, width, look]);
 }
 

@@ -3,7 +3,7 @@ import { Alert, Button, Group, Select, Stack, Text, TextInput, Title } from '@ma
 import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
 import type { Job } from '@sure-hand/server';
-import { giveUp, useJobs } from '../../open/jobs.js';
+import { giveUp, jobBegun, useJobs } from '../../open/jobs.js';
 import { JobLine } from '../../parts/JobLine.js';
 import { makeSong } from '../../song/upload.js';
 import { BeatFields, SectionFields, type Beat, type SectionRow } from './SongFields.js';
@@ -68,7 +68,7 @@ function useMaking({ stems, staging, keep }: ReturnType<typeof useStems>): {
         tracks: ready.map((stem) => ({ stem: stem.staged!.id, name: stem.name.trim(), family: stem.family.trim() })),
       });
       keep(true);
-      setJobId(job.id);
+      setJobId(jobBegun(job).id);
     } catch (error) {
       setTrouble((error as Error).message);
     }

@@ -1,7 +1,7 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { Button, FileButton } from '@mantine/core';
 import type { Job } from '@sure-hand/server';
-import { useJobs } from '../../open/jobs.js';
+import { jobBegun, useJobs } from '../../open/jobs.js';
 import { sendZip } from '../../song/upload.js';
 import type { Done } from './SongTable.js';
 
@@ -30,7 +30,9 @@ export function OpenZip({
     sending.current = new AbortController();
     setShare(0);
     try {
-      own.current = (await sendZip(file, { onShare: setShare, signal: sending.current.signal })).id;
+      const job = await sendZip(file, { onShare: setShare, signal: sending.current.signal });
+      own.current = job.id;
+      jobBegun(job);
     } catch (error) {
       if ((error as Error).name !== 'AbortError') onDone({ sentence: (error as Error).message, undo: null });
     }
