@@ -64,7 +64,14 @@ test('in a loop a value is tried out, heard against its curve, kept over leaving
   await page.keyboard.press('Escape');
 
   await page.keyboard.press('p');
-  await expect(page.getByTestId('place-says')).toContainText('Places Lead level on 1·4.06–2·3.13.');
+  const says = page.getByTestId('place-says');
+  await expect(says).toContainText('Places Lead level on 1·4.06–2·3.13.');
+  // What another page does meanwhile is what it stands on.
+  await app.edit({ kind: 'guard', control: 'lead/level', changes: { safe: true } });
+  await expect(says).toContainText('Nothing would change. ');
+  await expect(says).toContainText('Lead level');
+  await app.edit({ kind: 'guard', control: 'lead/level', changes: { safe: false } });
+  await expect(says).toContainText('Places Lead level on 1·4.06–2·3.13.');
   await page.keyboard.press('Enter');
   await expect(ride.says).toContainText('Placed: Lead level');
   await expect(aside(page)).toHaveText('Tryout');

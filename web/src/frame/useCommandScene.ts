@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { useLocation, useNavigate } from 'react-router';
+import { useNavigate } from 'react-router';
 import { ownByHands } from '@sure-hand/core/pass';
 import { channelOf, controlId, type ChannelKey, type ControlId } from '@sure-hand/core/song';
 import type { CommandScene } from '../hands/commandScene.js';
@@ -115,7 +115,6 @@ export function useCommandScene(): () => CommandScene {
   const open = useOpenSong();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const { pathname } = useLocation();
   return useCallback((): CommandScene => {
     const { view } = store.getState();
     return {
@@ -163,7 +162,8 @@ export function useCommandScene(): () => CommandScene {
       ...familyScene(open, dispatch),
       clearMeters: () => open.meters.clear(),
       settleCutShort,
-      showView: (step) => void navigate(`/songs/${open.id}/${viewAfter(pathname, step)}`),
+      // From where the last key has led already, though it may not be drawn yet.
+      showView: (step) => void navigate(`/songs/${open.id}/${viewAfter(location.pathname, step)}`),
     };
-  }, [open, dispatch, navigate, pathname]);
+  }, [open, dispatch, navigate]);
 }
