@@ -10,6 +10,9 @@ declare global {
         heard(atMs?: number): number;
         counts(): { blocks: number; underruns: number };
         touched(): readonly string[];
+        isMoving(): boolean;
+        document(): string;
+        told(): readonly string[];
         unsent(): number;
         stamped(control: string): readonly { t: number; v: number }[];
         pictures: number[];

@@ -37,6 +37,3 @@ export class FrozenKeeper {
     return this.#witnesses.filter(({ list, was }) => bytesOf(list).some((byte, i) => byte !== was[i])).length;
   }
 }
-
-/** Freezes something and all that it holds; gives it back. */
-export const frozen = <T>(thing: T): T => new FrozenKeeper().keep(thing);

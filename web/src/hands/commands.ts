@@ -54,7 +54,11 @@ export function changedKeys(): { readonly [command: string]: string } {
 }
 
 export function keepChangedKeys(keys: { readonly [command: string]: string }): void {
-  localStorage.setItem(STORED, JSON.stringify(keys));
+  try {
+    localStorage.setItem(STORED, JSON.stringify(keys));
+  } catch {
+    // In a browser that keeps nothing they last as long as the page.
+  }
 }
 
 /** Puts changed keys in place of those that commands come with. */

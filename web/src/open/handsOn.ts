@@ -9,6 +9,7 @@ import { songSync, store } from '../store/store.js';
 import { HandKeeping } from './handKeeping.js';
 import { NextTask } from './nextTask.js';
 import { PassTelling } from './passTelling.js';
+import { noteReceipt } from './probe.js';
 
 /** An engine that says what becomes of the sound by itself. */
 export type SoundingEngine = HandEngine & {
@@ -67,6 +68,7 @@ export function handsOn(id: number, song: Song, { engine, clock, word, journal }
       if (rest && !rolled) telling.did(restedWords(after, Object.keys(rest.values)));
     },
     onPass: (made: PassMade) => {
+      noteReceipt(made.receipt);
       next.do(() => telling.passMade(made));
       if (made.lanes.length) comparison.passMade({ number: null, lanes: made.lanes });
     },

@@ -68,7 +68,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const { session, comparison, telling } = hands;
   const control = controlOver(hands, engine);
   const tryout = new TryingOut(session);
-  const hideProbe = showProbe(engine, session, () => store.getState().song.pending.length);
+  const hideProbe = showProbe(engine, session, () => store.getState().song);
   const peaks = new Map<string, PeakPyramid>();
   const onPeaks = (name: string, pyramid: PeakPyramid): void => {
     peaks.set(name, pyramid);

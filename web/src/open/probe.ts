@@ -1,5 +1,7 @@
+import type { Receipt } from '@sure-hand/core/edits';
 import type { SongEngine } from '../engine/songEngine.js';
 import type { HandSession } from '../hands/handSession.js';
+import type { SongState } from '../song/songSlice.js';
 
 /** What the browser tests and the bench read of the running application: measurements, never a way to act. */
 export type Probe = {
@@ -10,6 +12,12 @@ export type Probe = {
   readonly heard: (atMs?: number) => number;
   readonly counts: () => { readonly blocks: number; readonly underruns: number };
   readonly touched: () => readonly string[];
+  /** Whether the song moves, or is about to. */
+  readonly isMoving: () => boolean;
+  /** The song as the page has it, as open JSON. */
+  readonly document: () => string;
+  /** What was told of the last passes of this page, the last one last, as open JSON. */
+  readonly told: () => readonly string[];
   /** How much of what was done here has not been taken by the server yet: settled deeds not told, and edits that wait. */
   readonly unsent: () => number;
   /** Times and values that the open pass has of a control, as the recorder stamped them. */
@@ -25,16 +33,25 @@ declare global {
 }
 
 const PICTURES_KEPT = 4096;
+const TOLD_KEPT = 256;
 
 /** Puts the probe where tests find it; gives back what takes it away again, and the song with it. */
-export function showProbe(engine: SongEngine, session: HandSession, waiting: () => number): () => void {
+export function showProbe(
+  engine: SongEngine,
+  session: HandSession,
+  shown: () => Pick<SongState, 'song' | 'pending'>,
+): () => void {
+  const told: string[] = [];
   const probe: Probe = {
     gain: (channel) => engine.gainNow(channel),
     peak: (channel) => engine.meterOf(channel)[0],
     heard: (atMs = performance.now()) => engine.positionAt(atMs),
     counts: () => engine.counts,
     touched: () => session.recorder.touched,
-    unsent: () => Number(session.waits) + waiting(),
+    isMoving: () => session.isMoving || session.isStarting,
+    document: () => JSON.stringify(shown().song),
+    told: () => told,
+    unsent: () => Number(session.waits) + shown().pending.length,
     stamped: (control) =>
       session.recorder.roll?.takes
         .filter((take) => take.control === control)
@@ -46,6 +63,13 @@ export function showProbe(engine: SongEngine, session: HandSession, waiting: () 
   return () => {
     if (globalThis.sureHandProbe === probe) globalThis.sureHandProbe = undefined;
   };
+}
+
+/** Notes the receipt of a pass as it is told. */
+export function noteReceipt(receipt: Receipt): void {
+  const told = globalThis.sureHandProbe?.told() as string[] | undefined;
+  told?.push(JSON.stringify(receipt));
+  told?.splice(0, told.length - TOLD_KEPT);
 }
 
 /** Notes how long a picture took the main thread, and where it has the line, where it has one. */
