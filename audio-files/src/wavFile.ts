@@ -7,6 +7,9 @@ export const BLOCK_FRAMES = 65536;
 
 /** A WAV file open for reading; any stretch of it as float columns, one a channel. */
 export class WavFile {
+  /** The first frame of what was read that holds a sample that is no number; null where none did. It is read as silence. */
+  noSoundAt: number | null = null;
+
   private constructor(
     readonly fd: number,
     readonly info: WavInfo,
@@ -32,7 +35,8 @@ export class WavFile {
     const count = Math.max(0, Math.min(columns[0]!.length, frames - from));
     const bytes = bytesOf(this.fd, dataOffset + from * bytesPerFrame, count * bytesPerFrame);
     const got = Math.floor(bytes.length / bytesPerFrame);
-    decodeFrames(bytes, this.info, columns, { frames: got });
+    const noSound = decodeFrames(bytes, this.info, columns, { frames: got });
+    if (noSound >= 0) this.noSoundAt ??= from + noSound;
     for (const column of columns) column.fill(0, got);
     return got;
   }

@@ -176,7 +176,7 @@ describe('WAV', () => {
     );
     if (!info.ok) throw new Error(info.sentence);
     const back = [new Float32Array(sound.length)];
-    decodeFrames(bytes, info.value, back, { frames: sound.length });
+    expect(decodeFrames(bytes, info.value, back, { frames: sound.length })).toBe(1);
     expect([...back[0]!]).toEqual([0.5, 0, -0.25, 0, 1.5, 0, 0]);
   });
 

@@ -137,16 +137,17 @@ export const readWavInfo = (head: Uint8Array, fileBytes: number): Read<WavInfo> 
 /** A power of two: multiplying by it is exact, and quicker than dividing. */
 const TO_UNIT_16 = 1 / 32768;
 
-/** A sample as sound: a float that is none, not being finite, is silence, or what it goes through would remember it. */
-const soundOf = (x: number): number => (x - x === 0 ? x : 0);
-
-/** Turns interleaved sample bytes into one float column a channel, −1 … 1; writes `frames` of them from `at` on. */
+/**
+ * Turns interleaved sample bytes into one float column a channel, −1 … 1; writes `frames` of them from `at` on. A float that is no sound,
+ * not being finite, is silence, or what it goes through would remember it; gives back the first of the frames with such, −1 where none has.
+ */
 export function decodeFrames(
   bytes: Uint8Array,
   { format, channels, bytesPerFrame }: WavInfo,
   out: readonly Float32Array[],
   { at = 0, frames }: { readonly at?: number; readonly frames: Frames },
-): void {
+): number {
+  let noSound = -1;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const whole =
     format === 'int16' && bytes.byteOffset % 2 === 0
@@ -163,12 +164,17 @@ export function decodeFrames(
     for (let i = 0; i < frames; i++, byte += bytesPerFrame) {
       let x: number;
       if (format === 'int16') x = view.getInt16(byte, true) * TO_UNIT_16;
-      else if (format === 'float32') x = soundOf(view.getFloat32(byte, true));
+      else if (format === 'float32') x = view.getFloat32(byte, true);
       else if (format === 'int24') x = (view.getInt8(byte + 2) * 65536 + view.getUint16(byte, true)) / 8388608;
       else x = view.getInt32(byte, true) / 2147483648;
+      if (x - x !== 0) {
+        if (noSound < 0 || i < noSound) noSound = i;
+        x = 0;
+      }
       column[at + i] = x;
     }
   }
+  return noSound;
 }
 
 /** How many bytes a plain WAV file can say that it has. */

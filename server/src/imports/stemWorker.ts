@@ -41,7 +41,12 @@ function takeStem(wav: WavFile, { to, peaksTo, sampleRate, tell }: StemTask & { 
     const resamplers = isAtRate ? null : wav.columns(0).map(() => new Resampler(info.sampleRate, sampleRate));
     wav.forEachBlock((columns, count, from) => {
       const block = columns.map((column) => column.subarray(0, count));
-      whatIsNoNumber(block, from / info.sampleRate);
+      if (wav.noSoundAt !== null) {
+        const sec = (wav.noSoundAt / info.sampleRate).toFixed(1);
+        throw new AudioTrouble(
+          `The WAV file has a sample that is no number near ${sec} s; write it anew from where it was made.`,
+        );
+      }
       give(resamplers ? block.map((column, c) => resamplers[c]!.push(column)) : block);
       tell.postMessage((from + count) / info.frames);
     });
@@ -49,13 +54,4 @@ function takeStem(wav: WavFile, { to, peaksTo, sampleRate, tell }: StemTask & { 
   });
   writeFileSync(peaksTo, peakBytes(peaks.finish()));
   return { frames, channels: info.channels };
-}
-
-function whatIsNoNumber(columns: readonly Float32Array[], fromSec: number): void {
-  for (const column of columns)
-    for (let i = 0; i < column.length; i++)
-      if (!Number.isFinite(column[i]!))
-        throw new AudioTrouble(
-          `The WAV file has a sample that is no number near ${fromSec.toFixed(1)} s; write it anew from where it was made.`,
-        );
 }

@@ -113,6 +113,8 @@ describe('while the song rolls it', () => {
     expect(said(rolling(testSong(), touched), 2.5)).toEqual({
       says: 'Writing Voice level, 1.5 s.',
       more: 'Returns over 0.25 s when you let go.',
+      // Spoken without the seconds, which change all the time.
+      spoken: 'Writing Voice level. Returns over 0.25 s when you let go.',
       isWriting: true,
     });
     const latch = (settings: object): Song => testSong({ channels: [track('voice', 'latch')], settings });

@@ -72,7 +72,15 @@ export const theme = createTheme({
   // Motion only where something moves in the song.
   components: {
     // Only items stand in a menu: the focus goes to the first of them.
-    Menu: { defaultProps: { transitionProps: { duration: 0 }, withInitialFocusPlaceholder: false } },
+    Menu: {
+      defaultProps: {
+        transitionProps: { duration: 0 },
+        withInitialFocusPlaceholder: false,
+        // However long it is and wherever it opens, all of it stands in the window, over what it opens from where it must.
+        middlewares: { shift: { crossAxis: true, limiter: undefined, padding: 5 } },
+      },
+      styles: { dropdown: { maxHeight: 'calc(100vh - 10px)', overflowY: 'auto' } },
+    },
     Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: TIP_AFTER_MS } },
   },
   colors: {

@@ -1,0 +1,147 @@
+import { insertWithDefaults } from '@sure-hand/core/song';
+import type { Locator, Page } from '@playwright/test';
+import { expect, test } from './app.js';
+import { lookAt } from './lookAt.js';
+import { LEAD, mended } from './mendedLane.js';
+
+/** What is no number, or no number that can be meant; and a page of text, as it is pasted by mistake. */
+const PAGE = 'Notes of the week: 3 songs, 12 stems.\nThe lead at −6 dB, softer from 1:02.5.\n'.repeat(40);
+const TYPED: readonly string[] = ['-', '.', '1e400', '٣', PAGE];
+
+const FIELDS =
+  'input:not([type=checkbox], [type=radio], [type=range], [type=file], [type=color], [type=hidden]), textarea, [contenteditable=true]';
+
+/** Places where fields stand: the view, the keys that lead there, and where the fields are. */
+const PLACES: readonly (readonly [string, readonly string[], string])[] = [
+  ['the value in hand', ['='], 'footer, .hand-bar'],
+  ['the points as numbers', ['Alt+n'], 'main, [aria-label="Points as numbers"]'],
+  ...(
+    [
+      ['how passes write', 'w'],
+      ['the song', 'Shift+T'],
+      ['a section', 'Shift+S'],
+      ['a note', 'Shift+N'],
+      ['a clip', 'c'],
+      ['thinning', 'h'],
+      ['clearing', 'Shift+Delete'],
+      ['a shape', 'g'],
+      ['a sway', 'Alt+Shift+G'],
+      ['picked points', 'Shift+Equal'],
+      ['lanes', 'a'],
+      ['inserts', 'Shift+E'],
+      ['the picture of an insert', 'Alt+Shift+E'],
+      ['moving and lifting', 'Shift+G'],
+      ['pasting', 'Control+Shift+V'],
+      ['gangs', 'Alt+M'],
+      ['VCAs', 'Alt+V'],
+      ['channels', 'Alt+B'],
+      ['placing', 'p'],
+      ['a ramp', 'Shift+P'],
+      ['taking a snapshot', 'n'],
+      ['finding', '/'],
+    ] as const
+  ).map(([name, keys]) => [name, [keys], '[role=dialog]'] as const),
+];
+
+/** What a field of numbers holds once it is left: nothing, or one number that can be, with its unit. */
+const isNumber = (text: string): boolean => text === '' || /^[^\d∞]*\d[\d.,]{0,12}[^\d∞]*$/.test(text);
+
+/** Types each into each field within a place, as it stands there and is left again; gives back how many fields there were. */
+async function typeIntoAll(page: Page, within: Locator, check: (where: string) => Promise<void>): Promise<number> {
+  const fields = within.locator(FIELDS);
+  const count = await fields.count();
+  let typed = 0;
+  for (let i = 0; i < count; i++) {
+    const field = fields.nth(i);
+    if (!(await field.isVisible()) || !(await field.isEditable())) continue;
+    const name = (await field.getAttribute('aria-label')) ?? (await field.getAttribute('id')) ?? String(i);
+    const isOfNumbers =
+      (await field.getAttribute('inputmode')) === 'decimal' || (await field.getAttribute('inputmode')) === 'numeric';
+    const was = await field.inputValue();
+    for (const text of TYPED) {
+      await field.focus();
+      await field.press('Control+a');
+      await page.keyboard.insertText(text);
+      await check(`${name}, with ${text.slice(0, 8)} in it`);
+      if (!(await field.isVisible())) break;
+      await field.blur();
+      await check(`${name}, left with ${text.slice(0, 8)}`);
+      if (!(await field.isVisible())) break;
+      if (isOfNumbers) expect(isNumber(await field.inputValue()), `${name}: ${await field.inputValue()}`).toBe(true);
+    }
+    typed++;
+    if (await field.isVisible()) await field.fill(was);
+  }
+  return typed;
+}
+
+test('what is no number gets into no field, and nothing of it is heard: every field of every view and sheet', async ({
+  page,
+  app,
+  ride,
+}) => {
+  test.setTimeout(600_000);
+  const threw: string[] = [];
+  page.on('pageerror', (error) => threw.push(error.stack ?? error.message));
+  page.on('console', (message) => void (message.type() === 'error' && threw.push(message.text())));
+  page.on(
+    'response',
+    (response) => void (response.status() >= 400 && threw.push(`${response.status()} ${response.url()}`)),
+  );
+  const check = async (where: string): Promise<void> => {
+    const { wrong } = await page.evaluate(lookAt);
+    expect([...threw, ...wrong], where).toEqual([]);
+  };
+  for (const [channel, effect] of [
+    ['lead', 'equaliser'],
+    ['main', 'reverb'],
+  ] as const)
+    await app.edit({ kind: 'insert', channel, remove: null, add: insertWithDefaults({ slot: 'one', effect }) });
+  await mended(page, app, ride, 2);
+  await ride.setRange(1, 4);
+  await page.keyboard.press('l');
+  await page.keyboard.press('Alt+1');
+  await page.keyboard.press('Alt+r');
+  await ride.play();
+  const isHeard = (): Promise<void> =>
+    page.waitForFunction(() => globalThis.sureHandProbe!.peak('main') > 0.001).then(() => undefined);
+
+  let all = 0;
+  for (const [name, keys, within] of PLACES) {
+    for (const key of keys) await page.keyboard.press(key);
+    const place = page.locator(within).first();
+    await expect(place).toBeVisible();
+    const count = await typeIntoAll(page, place, (field) => check(`${name}: ${field}`));
+    console.log(name, count);
+    all += count;
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+    await isHeard();
+  }
+  expect(all).toBeGreaterThan(30);
+  // In the table each cell is a field of its own, once it is opened.
+  const points = await app.points(LEAD);
+  await page.keyboard.press('Alt+n');
+  const row = page.getByRole('grid').getByRole('row').nth(1);
+  await expect(row).toBeVisible();
+  for (const column of ['bar', 'clock', 'code', 'value', 'bend'])
+    for (const text of TYPED) {
+      await row.locator(`.cell-${column}`).dblclick();
+      await page.keyboard.press('Control+a');
+      await page.keyboard.insertText(text);
+      await page.keyboard.press('Enter');
+      await check(`the table’s ${column}, with ${text.slice(0, 8)}`);
+      await page.keyboard.press('Escape');
+    }
+  expect(await app.points(LEAD)).toEqual(points);
+  await page.keyboard.press('Alt+n');
+  for (const view of ['Desk', 'Passes', 'Snapshots', 'Guards', 'Files']) {
+    await ride.show(view);
+    await expect(page.locator('main')).toBeVisible();
+    const count = await typeIntoAll(page, page.locator('main'), (field) => check(`${view}: ${field}`));
+    console.log(view, count);
+    await isHeard();
+  }
+  await ride.stop();
+});
