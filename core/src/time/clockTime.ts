@@ -62,8 +62,10 @@ export function printTime(format: TimeFormat, map: MeterMap, t: Seconds): string
   return format === 'clock' ? printClock(t) : printTimecode(format, t);
 }
 
-/** A bar, a beat after any separator but a colon, decimals of the beat after a point or a comma. */
-const TYPED_BARS = /^(\d+)(?:[^\d:]+(\d+)(?:[.,](\d+))?)?$/;
+/**
+ * A bar, a beat after any separator but a colon, or the e of a number such as 1e400, decimals of the beat after a point or a comma.
+ */
+const TYPED_BARS = /^(\d+)(?:(?!e[-+]?\d)[^\d:]+(\d+)(?:[.,](\d+))?)?$/i;
 
 const TYPED_TIMECODE = /^(\d+):(\d{1,2}):(\d{1,2})[:;](\d{1,2})$/;
 

@@ -33,6 +33,7 @@ export {
   valueOf,
   type Law,
 } from './travel.js';
+export { quoted } from './quoted.js';
 export { PAN_LAWS, asBalance, leftBalanceGain, leftGain, leftGainInPlace, type PanLaw } from './panLaw.js';
 export {
   LEVEL_SCALE,

@@ -1,3 +1,4 @@
+import { quoted } from './quoted.js';
 import { LEVEL_LAW, PAN_LAW, SWITCH_LAW, TRIM_LAW, rangeOf, travelOf, type Law } from './travel.js';
 import { SILENCE_DB, clamp, type Db, type Travel } from './unit.js';
 
@@ -48,13 +49,13 @@ function readDb(text: string): number | string {
   const value = Number(text.replace(/\s*db$/i, ''));
   return Number.isFinite(value) && /\d/.test(text)
     ? value
-    : `“${text}” is no level. Type a number of dB, such as −6.5, or −inf for silence.`;
+    : `${quoted(text)} is no level. Type a number of dB, such as −6.5, or −inf for silence.`;
 }
 
 function readPan(text: string): number | string {
   if (/^(c|centre|center|0)$/i.test(text)) return 0;
   const found = /^(?:([lr])\s*(\d+(?:\.\d+)?)|(\d+(?:\.\d+)?)\s*([lr]))\s*%?$/i.exec(text);
-  if (!found) return `“${text}” is no pan. Type L 40, C or R 40.`;
+  if (!found) return `${quoted(text)} is no pan. Type L 40, C or R 40.`;
   const side = (found[1] ?? found[4] ?? '').toLowerCase();
   return ((side === 'l' ? -1 : 1) * Number(found[2] ?? found[3])) / 100;
 }
@@ -62,7 +63,7 @@ function readPan(text: string): number | string {
 function readSwitch(text: string): number | string {
   if (/^(on|1|mute[d]?|yes)$/i.test(text)) return 1;
   if (/^(off|0|open|no)$/i.test(text)) return 0;
-  return `“${text}” is neither on nor off. Type on or off.`;
+  return `${quoted(text)} is neither on nor off. Type on or off.`;
 }
 
 const marked = (marks: readonly (readonly [value: number, label: string, isMain?: boolean])[]): ScaleMark[] =>
@@ -144,7 +145,7 @@ export const SWAY_SCALE: ValueScale = {
     const value = Number(text.replace(/\s*%$/, ''));
     return /\d/.test(text) && Number.isFinite(value)
       ? value / 100
-      : `“${text}” is no depth. Type how far it sways either side, in per cent of the throw, such as 5.`;
+      : `${quoted(text)} is no depth. Type how far it sways either side, in per cent of the throw, such as 5.`;
   },
   marks: marked([
     [0, '0', true],
@@ -167,7 +168,7 @@ export function numberScale(
     print,
     read: (text) => {
       const value = Number(text.replace(isUnit, ''));
-      return text !== '' && Number.isFinite(value) ? value : `“${text}” is no number.`;
+      return text !== '' && Number.isFinite(value) ? value : `${quoted(text)} is no number.`;
     },
     marks: marked([
       [rest, signed(rest, digits), true],

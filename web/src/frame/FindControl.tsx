@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from 'react';
 import { NavLink, ScrollArea, TextInput } from '@mantine/core';
 import { controlsOf, fullName, type ControlId } from '@sure-hand/core/song';
+import { quoted } from '@sure-hand/core/units';
 import { Sheet } from '../parts/Sheet.js';
 import { useAppSelector } from '../store/store.js';
 
@@ -53,7 +54,7 @@ export function FindControl({ onClose, onFound }: Props): ReactNode {
             onClick={() => take(id)}
           />
         ))}
-        {found.length === 0 && <NavLink disabled label={`No control is called “${sought}”.`} />}
+        {found.length === 0 && <NavLink disabled label={`No control is called ${quoted(sought)}.`} />}
       </ScrollArea>
     </Sheet>
   );

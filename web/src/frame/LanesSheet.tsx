@@ -12,6 +12,7 @@ import {
   type Control,
   type Song,
 } from '@sure-hand/core/song';
+import { quoted } from '@sure-hand/core/units';
 import { insertNamed } from '../hands/inserts.js';
 import { hasCurve } from '../hands/laneFilter.js';
 import { PlainButton } from '../parts/PlainButton.js';
@@ -111,7 +112,7 @@ function LanesOf({ onClose }: { readonly onClose: () => void }): ReactNode {
           </Fragment>
         ))}
         {!found.length && (
-          <Text fz="sm">{sought ? `No lane of it is called “${sought}”.` : 'Nothing is in hand.'}</Text>
+          <Text fz="sm">{sought ? `No lane of it is called ${quoted(sought)}.` : 'Nothing is in hand.'}</Text>
         )}
       </div>
     </Sheet>

@@ -34,6 +34,16 @@ describe('points as numbers', () => {
       '“zig” is no shape; there are line, hold, bend, s.',
       '“” is no bend. Type a number from −1 to 1.',
     ]);
+    // A number with an exponent is no bar and beat; of a page of text only its beginning is said; past its end the song has nothing.
+    expect([
+      typed('bar', '1e400'),
+      typed('clock', 'The lead at −6 dB, softer.\n'.repeat(40)),
+      typed('bar', '1 400'),
+    ]).toEqual([
+      '“1e400” is no time. Type a bar such as 17.3, or a time such as 1:02.5.',
+      '“The lead at −6 dB, softe…” is no time. Type a bar such as 17.3, or a time such as 1:02.5.',
+      expect.stringMatching(/^“1 400” is past the end of the song, \d+·\d/),
+    ]);
   });
 
   test('that are typed change alone, and may pass each other', () => {

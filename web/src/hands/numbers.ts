@@ -3,7 +3,7 @@ import type { Edit, LayerOf } from '@sure-hand/core/edits';
 import { pointsOfRows, readPointTable, type WrongRow } from '@sure-hand/core/formats';
 import { controlOf, laneOf, layerPoints, layerScale, type Song } from '@sure-hand/core/song';
 import { meterMap, parseTime, printTime, type TimeFormat } from '@sure-hand/core/time';
-import { clamp, parseValue, type Seconds } from '@sure-hand/core/units';
+import { clamp, parseValue, quoted, type Seconds } from '@sure-hand/core/units';
 import { changedPoints, withShape } from './pickedPoints.js';
 
 export const NUMBER_COLUMNS = ['bar', 'clock', 'code', 'value', 'shape', 'bend'] as const;
@@ -45,16 +45,20 @@ export function typedCell(
   }
   if (column === 'shape') {
     const word = text.trim().toLowerCase() as Shape;
-    return SHAPES.includes(word) ? withShape(point, word) : `“${text}” is no shape; there are ${SHAPES.join(', ')}.`;
+    return SHAPES.includes(word)
+      ? withShape(point, word)
+      : `${quoted(text)} is no shape; there are ${SHAPES.join(', ')}.`;
   }
   if (column === 'bend') {
     const bend = Number(text.replace('−', '-').replace(',', '.'));
-    if (text.trim() === '' || !Number.isFinite(bend)) return `“${text}” is no bend. Type a number from −1 to 1.`;
+    if (text.trim() === '' || !Number.isFinite(bend)) return `${quoted(text)} is no bend. Type a number from −1 to 1.`;
     const shape = point.shape === 's' ? 's' : 'bend';
     return withShape(point, shape, clamp(bend, -1, 1));
   }
   const t = parseTime(text, meterMap(song.tempo, song.meter), codeFormat(format));
-  return t === null ? `“${text}” is no time. Type a bar such as 17.3, or a time such as 1:02.5.` : { ...point, t };
+  if (t === null) return `${quoted(text)} is no time. Type a bar such as 17.3, or a time such as 1:02.5.`;
+  const end = printTime(column === 'bar' ? 'bars' : 'clock', meterMap(song.tempo, song.meter), song.length);
+  return t <= song.length ? { ...point, t } : `${quoted(text)} is past the end of the song, ${end}.`;
 }
 
 /** A pasted table as an edit of a lane, and the rows of it that do not go in. */

@@ -1,6 +1,7 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { NumberInput, type NumberInputProps } from '@mantine/core';
 import { NUMBER_FIELD, numberTyped, numberWrong, type Bounds } from './numberTyped.js';
+import { usePasted } from './usePasted.js';
 
 type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
   Bounds & {
@@ -16,6 +17,7 @@ export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props):
   const input = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState<string | number | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  const pasted = usePasted({ min, max });
   const shown = value === null ? '' : Number(value.toFixed(rest.decimalScale ?? 2));
   const keep = (from: string | number): void => {
     setTyped(null);
@@ -35,13 +37,18 @@ export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props):
       min={min}
       max={max}
       value={typed ?? shown}
-      error={wrong}
+      error={pasted.wrong ?? wrong}
+      onPaste={pasted.onPaste}
       onChange={(next) => {
         setWrong(null);
+        pasted.forget();
         if (document.activeElement === input.current) setTyped(next);
         else keep(next);
       }}
-      onBlur={() => typed !== null && keep(typed)}
+      onBlur={() => {
+        pasted.forget();
+        if (typed !== null) keep(typed);
+      }}
       onKeyDown={(event) => {
         if (event.key === 'Enter' && typed !== null) keep(typed);
       }}

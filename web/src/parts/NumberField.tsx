@@ -1,6 +1,7 @@
 import { useRef, useState, type ReactNode } from 'react';
 import { NumberInput, type NumberInputProps } from '@mantine/core';
 import { NUMBER_FIELD, numberTyped, type Bounds } from './numberTyped.js';
+import { usePasted } from './usePasted.js';
 
 type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
   Bounds & {
@@ -13,6 +14,7 @@ type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
 export function NumberField({ value, min, max, onValue, ...rest }: Props): ReactNode {
   const input = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState<string | number | null>(null);
+  const pasted = usePasted({ min, max });
   return (
     <NumberInput
       {...NUMBER_FIELD}
@@ -21,13 +23,19 @@ export function NumberField({ value, min, max, onValue, ...rest }: Props): React
       min={min}
       max={max}
       value={typed ?? value}
+      error={pasted.wrong ?? rest.error}
+      onPaste={pasted.onPaste}
       onChange={(next) => {
+        pasted.forget();
         // Its arrows are clicked without going into it.
         setTyped(document.activeElement === input.current ? next : null);
         const read = numberTyped(next, { min, max });
         if (read !== null && read !== value) onValue(read);
       }}
-      onBlur={() => setTyped(null)}
+      onBlur={() => {
+        setTyped(null);
+        pasted.forget();
+      }}
     />
   );
 }

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { numberTyped, numberWrong } from './numberTyped.js';
+import { numberTyped, numberWrong, pasteWrong } from './numberTyped.js';
 
 const bounds = { min: -3, max: 20 };
 
@@ -45,5 +45,28 @@ test('what stands in a field of numbers is a number between its bounds, or none'
       const read = numberTyped(typed, bounds);
       expect(read === null || (read >= bounds.min && read <= bounds.max)).toBe(true);
     }),
+  );
+});
+
+test('what is pasted into a field of numbers is one number, perhaps with its unit; a page of text is none', () => {
+  for (const one of ['3', ' −6 dB\n', '0,25 s', '.5', '1e1', '12.5 %', '4 kHz'])
+    expect([one, pasteWrong(one, bounds)]).toEqual([one, null]);
+  for (const none of [
+    '',
+    '-',
+    '٣',
+    'lead',
+    '3 songs, 12 stems',
+    '1:02.5',
+    '1.2.3',
+    '9'.repeat(400),
+    'Softer from bar 12 on, please',
+  ])
+    expect([none, pasteWrong(none, bounds)]).toEqual([
+      none,
+      expect.stringContaining('is not one number. Type one, -3 … 20.'),
+    ]);
+  expect(pasteWrong('3 songs,\n12 stems: the lead at −6 dB'.repeat(40), bounds)).toBe(
+    '“3 songs, 12 stems: the l…” is not one number. Type one, -3 … 20.',
   );
 });
