@@ -87,6 +87,11 @@ async function ensureDebian(path, name, why) {
 }
 /** Installs Debian's Chromium where it is missing: the browser tests and the bench drive it. */
 export const ensureChromium = () => ensureDebian(CHROMIUM, 'chromium', 'for the browser tests');
+/** Installs Debian's Firefox, and a sound device that is none, where they are missing: the harness alone drives it. */
+export async function ensureFirefox() {
+  await ensureDebian('/usr/bin/firefox-esr', 'firefox-esr', 'for the walk in another browser');
+  await ensureDebian('/usr/bin/pulseaudio', 'pulseaudio', 'for a sound device of that browser');
+}
 /** Installs Debian's ffmpeg where it is missing: the bench alone compares with it. */
 export const ensureFfmpeg = () => ensureDebian(FFMPEG, 'ffmpeg', 'for the bench');
 

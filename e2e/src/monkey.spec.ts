@@ -1,4 +1,5 @@
 import { readSong } from '@sure-hand/core/formats';
+import type { Edit } from '@sure-hand/core/edits';
 import type { CDPSession, Page } from '@playwright/test';
 import type { WholeSong } from '@sure-hand/server';
 import { expect, RidePage, test, type App } from './app.js';
@@ -105,7 +106,12 @@ class MonkeyWorld {
     const channel = song.channels[this.trace.length % song.channels.length]!;
     if (act === 'solo')
       await this.app.edit({ kind: 'channel', channel: channel.key, changes: { solo: !channel.solo } });
-    else await this.app.edit({ kind: 'rest', values: { [`${channel.key}/level`]: -(this.trace.length % 30) } });
+    else await this.#edit({ kind: 'rest', values: { [`${channel.key}/level`]: -(this.trace.length % 30) } });
+  }
+
+  /** As one page more would: where this one was there first, it asks once more. */
+  async #edit(edit: Edit): Promise<void> {
+    await expect(async () => this.app.edit(edit)).toPass();
   }
 
   async #look(): Promise<void> {
@@ -115,7 +121,7 @@ class MonkeyWorld {
     if (!told) return;
     for (const one of told.slice(this.#seen)) {
       const { lap, lanes } = JSON.parse(one) as ToldReceipt;
-      expect([0, this.#lap + 1], `after lap ${this.#lap}`).toContain(lap);
+      expect([0, this.#lap + 1], `after lap ${this.#lap}: ${told.slice(-3).join('\n')}`).toContain(lap);
       this.#lap = lap;
       if (lanes.length) this.#told.push(canonical(JSON.parse(one)));
     }

@@ -19,7 +19,7 @@ const MUTATIONS = Number(process.env.SURE_HAND_MUTATIONS ?? 150);
 const HANG_MS = 10_000;
 /** Zips take longest: every test opens a share of them. */
 const ZIPS = MUTATIONS < 1000 ? Math.ceil(MUTATIONS / 4) : MUTATIONS;
-const TIME = 60_000 + MUTATIONS * 100;
+const TIME = 300_000 + MUTATIONS * 100;
 /** Nor may it take this much more memory by its end. */
 const MOST_MEMORY = 1.5e9;
 const REFUSED = [400, 404, 409, 413, 415, 422];

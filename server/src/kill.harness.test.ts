@@ -315,5 +315,5 @@ test(
     expect(maker.listed.size).toBeGreaterThan(1 + KILLS / 4);
     expect(rides).toBeGreaterThan(KILLS / 10);
   },
-  60_000 + 4 * KILLS * 10_000,
+  300_000 + 4 * KILLS * 10_000,
 );

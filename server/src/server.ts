@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import type { LogLevel } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
@@ -24,13 +25,15 @@ import { SongStore } from './songs/songStore.js';
 /** The largest request body: a pass over twenty lanes for a whole song stays far below it. */
 const MOST_BODY = '32mb';
 
+const LOGGED: LogLevel[] = ['error', 'warn'];
+
 /** A running server: where it is, and how to end it. */
 export type Running = { readonly address: string; readonly close: () => Promise<void> };
 
 /** Makes the application without listening: what the server's tests drive. */
 export async function makeApp(settings: ServerSettings): Promise<NestExpressApplication> {
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), {
-    logger: ['error', 'warn'],
+    logger: LOGGED,
     bodyParser: false,
     abortOnError: false,
     // A page that is gone must not keep the server from ending.
@@ -91,7 +94,10 @@ export async function startServer(
     await makeDemo(keepers, settings.dataFolder, { ...options, name: options.demo });
   }
   try {
+    // Why it can't is said below, in a sentence.
+    app.useLogger(false);
     await app.listen(settings.port, settings.host);
+    app.useLogger(LOGGED);
   } catch (error) {
     await app.close();
     if ((error as { code?: string }).code === 'EADDRINUSE')

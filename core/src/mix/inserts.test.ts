@@ -174,7 +174,6 @@ describe('inserts in the mix', () => {
         expect([from, db(off) < -140]).toEqual([from, true]);
       }
     },
-    60_000,
   );
 
   test('what moves in a silence is there as the sound comes back, whatever the blocks are', () => {

@@ -376,5 +376,5 @@ test(
     expect(count.finished).toBeGreaterThanOrEqual(WORLDS);
     if (WORLDS >= 100) expect(Math.min(count.heeded, count.cut, count.kills)).toBeGreaterThan(20);
   },
-  60_000 + WORLDS * 30_000,
+  300_000 + WORLDS * 30_000,
 );
