@@ -68,7 +68,7 @@ export function handsOn(id: number, song: Song, { engine, clock, word, journal }
       if (rest && !rolled) telling.did(restedWords(after, Object.keys(rest.values)));
     },
     onPass: (made: PassMade) => {
-      noteReceipt(made.receipt);
+      noteReceipt(made);
       next.do(() => telling.passMade(made));
       if (made.lanes.length) comparison.passMade({ number: null, lanes: made.lanes });
     },

@@ -65,10 +65,10 @@ export function showProbe(
   };
 }
 
-/** Notes the receipt of a pass as it is told. */
-export function noteReceipt(receipt: Receipt): void {
+/** Notes the receipt of a pass as it is told. What comes late is told again, by the same key. */
+export function noteReceipt({ key, receipt }: { readonly key: string; readonly receipt: Receipt }): void {
   const told = globalThis.sureHandProbe?.told() as string[] | undefined;
-  told?.push(JSON.stringify(receipt));
+  told?.push(JSON.stringify({ key, receipt }));
   told?.splice(0, told.length - TOLD_KEPT);
 }
 
