@@ -173,7 +173,7 @@ class MonkeyWorld {
       }, 'told, and not in the log')
       .toEqual([]);
     const log = await logged();
-    for (const one of this.#told)
+    for (const one of this.#told.values())
       expect(
         log.filter((other) => other === one),
         one,
