@@ -11,7 +11,7 @@ try {
   await ensureChromium();
   await ensureFirefox();
   await ensureBuilt();
-  await tool('jest', ['harness', 'noGarbage', '--runInBand', '--verbose'], {
+  await tool('jest', ['harness', 'noGarbage', 'demoSong', '--runInBand', '--verbose'], {
     SURE_HAND_ALL: '1',
     NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
     SURE_HAND_SEQUENCES: process.env.SURE_HAND_SEQUENCES ?? '10000',

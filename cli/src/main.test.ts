@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, test } from '@jest/globals';
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -13,6 +13,7 @@ import {
   wavHeader,
   type SampleFormat,
 } from '@sure-hand/core/formats';
+import { main } from './main.js';
 
 const bin = join(dirname(fileURLToPath(import.meta.url)), '../bin/sure-hand.mjs');
 let folder: string;
@@ -22,14 +23,32 @@ const write = (name: string, json: unknown): string => {
   return at(name);
 };
 
-/** Runs the real command; gives back its exit code, parsed output and message. */
-function sureHand(...args: string[]): { code: number; out: unknown; says: string } {
+/** What a command gave: its exit code, parsed output and message. */
+type Said = { readonly code: number; readonly out: unknown; readonly says: string };
+const said = (code: number, stdout: string, says: string): Said => ({
+  code,
+  out: stdout.startsWith('{') || stdout.startsWith('[') ? (JSON.parse(stdout) as unknown) : stdout,
+  says,
+});
+
+/** Runs a command in this process: to start one takes longer than most of them. */
+async function sureHand(...args: string[]): Promise<Said> {
+  const written = { stdout: '', stderr: '' };
+  const spies = (['stdout', 'stderr'] as const).map((stream) =>
+    jest.spyOn(process[stream], 'write').mockImplementation((text) => {
+      written[stream] += text as string;
+      return true;
+    }),
+  );
+  const code = await main([process.execPath, 'sure-hand', ...args]);
+  for (const spy of spies) spy.mockRestore();
+  return said(code, written.stdout, written.stderr);
+}
+
+/** Runs the real command in a process of its own. */
+function spawned(...args: string[]): Said {
   const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], { encoding: 'utf8' });
-  return {
-    code: status ?? -1,
-    out: stdout.startsWith('{') || stdout.startsWith('[') ? JSON.parse(stdout) : stdout,
-    says: stderr,
-  };
+  return said(status ?? -1, stdout, stderr);
 }
 
 const SONG = {
@@ -55,23 +74,24 @@ const MOVES = {
   ],
 };
 
-function writeWav(name: string, format: SampleFormat, value: number): void {
+function wavOf(format: SampleFormat, value: number): Uint8Array {
   const frames = 4 * 48000;
   const column = new Float32Array(frames).fill(value);
   const bytes = new FrameEncoder(format, false).encode([column], frames);
-  writeFileSync(at(name), Buffer.concat([wavHeader(format, 1, 48000, frames), bytes]));
+  return Buffer.concat([wavHeader(format, 1, 48000, frames), bytes]);
 }
+const VOICE = wavOf('int24', 0.5);
 
 beforeEach(() => {
   folder = mkdtempSync(join(tmpdir(), 'sure-hand-cli-'));
   write('song.json', SONG);
   write('moves.json', MOVES);
-  writeWav('voice.wav', 'int24', 0.5);
+  writeFileSync(at('voice.wav'), VOICE);
 });
 
 describe('sure-hand ride', () => {
-  test('prints the receipts and writes the song after, unknown fields kept', () => {
-    const { code, out } = sureHand(
+  test('prints the receipts and writes the song after, unknown fields kept', async () => {
+    const { code, out } = await sureHand(
       'ride',
       '--song',
       at('song.json'),
@@ -132,9 +152,9 @@ describe('sure-hand ride', () => {
     ['moves.json', { events: [{ do: 'dance' }] }, /Event 1 says do: "dance"; it can be play/],
     ['moves.json', { events: [{ do: 'move', control: 'voice/level' }] }, /Event 1 \(move\).*value/],
     ['moves.json', { events: [{ do: 'move', control: 'voice/level', value: 40 }] }, /takes −∞ dB to 12\.0 dB, not 40/],
-  ])('a wrong %s is told in a sentence, and nothing is written', (name, json, sentence) => {
+  ])('a wrong %s is told in a sentence, and nothing is written', async (name, json, sentence) => {
     write(name, json);
-    const { code, out, says } = sureHand(
+    const { code, out, says } = await sureHand(
       'ride',
       '--song',
       at('song.json'),
@@ -150,8 +170,8 @@ describe('sure-hand ride', () => {
 });
 
 describe('sure-hand preflight', () => {
-  test('prints every control on one list or the other', () => {
-    const { code, out } = sureHand('preflight', '--song', at('song.json'), '--at', '0.5');
+  test('prints every control on one list or the other', async () => {
+    const { code, out } = await sureHand('preflight', '--song', at('song.json'), '--at', '0.5');
     expect(code).toBe(0);
     const { will, wont } = out as { will: object[]; wont: object[] };
     expect(will).toContainEqual({ control: 'voice/level', layer: 'base', when: 'touched', from: 0.5, to: null });
@@ -159,8 +179,8 @@ describe('sure-hand preflight', () => {
     expect(will.length + wont.length).toBe(6);
   });
 
-  test('a time outside the song is refused in a sentence', () => {
-    const { code, says } = sureHand('preflight', '--song', at('song.json'), '--at', '9');
+  test('a time outside the song is refused in a sentence', async () => {
+    const { code, says } = await sureHand('preflight', '--song', at('song.json'), '--at', '9');
     expect(code).toBe(1);
     expect(says).toBe('--at “9” is no place in the song. Give seconds from 0 up to 4.\n');
   });
@@ -170,7 +190,7 @@ describe('sure-hand edit', () => {
   const edit = (json: unknown): ReturnType<typeof sureHand> =>
     sureHand('edit', '--song', at('song.json'), '--edit', write('edit.json', json), '--out', at('after.json'));
 
-  test('carries a curve on and says what changed', () => {
+  test('carries a curve on and says what changed', async () => {
     write('song.json', {
       ...SONG,
       lanes: {
@@ -183,28 +203,28 @@ describe('sure-hand edit', () => {
         },
       },
     });
-    const { code, out } = edit({ kind: 'carry', control: 'voice/level', from: 1, to: 3 });
+    const { code, out } = await edit({ kind: 'carry', control: 'voice/level', from: 1, to: 3 });
     expect([code, out]).toEqual([0, { changed: ['voice/level'], refused: [] }]);
-    const value = sureHand('value', '--song', at('after.json'), '--control', 'voice/level', '--at', '2.5,3');
+    const value = await sureHand('value', '--song', at('after.json'), '--control', 'voice/level', '--at', '2.5,3');
     expect(value.out).toMatchObject([{ base: -2 }, { base: -6 }]);
   });
 
-  test('a safe lane is left alone and named; what was clamped is said', () => {
+  test('a safe lane is left alone and named; what was clamped is said', async () => {
     const lane = { points: [{ t: 0, v: 10 }], trim: [{ t: 0, v: 6 }] };
     write('song.json', { ...SONG, lanes: { 'voice/level': { ...lane, safe: true } } });
-    expect(edit({ kind: 'foldTrim', controls: ['voice/level'] }).out).toEqual({
+    expect((await edit({ kind: 'foldTrim', controls: ['voice/level'] })).out).toEqual({
       changed: [],
       refused: [{ control: 'voice/level', reason: 'safe' }],
     });
     write('song.json', { ...SONG, lanes: { 'voice/level': lane } });
-    expect(edit({ kind: 'foldTrim', controls: ['voice/level'] }).out).toEqual({
+    expect((await edit({ kind: 'foldTrim', controls: ['voice/level'] })).out).toEqual({
       changed: ['voice/level'],
       refused: [],
       clamped: [{ control: 'voice/level', ranges: [[0, 4]] }],
     });
   });
 
-  test('a snapshot is placed through its filter; what is guarded, and what is gone, is named', () => {
+  test('a snapshot is placed through its filter; what is guarded, and what is gone, is named', async () => {
     write('song.json', {
       ...SONG,
       snapshots: [
@@ -215,12 +235,12 @@ describe('sure-hand edit', () => {
       ],
       lanes: { 'voice/mute': { safe: true } },
     });
-    const { code, out } = edit({ kind: 'place', snapshot: 'verse-1', range: [1, 3], edge: 0.5 });
+    const { code, out } = await edit({ kind: 'place', snapshot: 'verse-1', range: [1, 3], edge: 0.5 });
     expect([code, out]).toEqual([
       0,
       { changed: ['voice/level'], refused: [{ control: 'voice/mute', reason: 'safe' }], gone: ['gone/level'] },
     ]);
-    const value = sureHand('value', '--song', at('after.json'), '--control', 'voice/level', '--at', '0.9,2,3');
+    const value = await sureHand('value', '--song', at('after.json'), '--control', 'voice/level', '--at', '0.9,2,3');
     expect(value.out).toMatchObject([{ base: 0 }, { base: -9 }, { base: 0 }]);
     // The same as moves, poised in a channel that reads.
     const moves = [
@@ -236,7 +256,7 @@ describe('sure-hand edit', () => {
       '--out',
       at('ridden.json'),
     ];
-    expect(sureHand('ride', ...ride).out).toMatchObject({
+    expect((await sureHand('ride', ...ride)).out).toMatchObject({
       receipts: [
         {
           lanes: [{ control: 'voice/level', spans: [[1, 2]] }],
@@ -247,8 +267,8 @@ describe('sure-hand edit', () => {
     });
   });
 
-  test('an edit that cannot be is refused in a sentence, and nothing is written', () => {
-    const { code, says } = edit({ kind: 'carry', control: 'voice/level', from: 1, to: 9 });
+  test('an edit that cannot be is refused in a sentence, and nothing is written', async () => {
+    const { code, says } = await edit({ kind: 'carry', control: 'voice/level', from: 1, to: 9 });
     expect(code).toBe(1);
     expect(says).toContain('voice/level can be carried up to the song’s end at 4 s, not to 9 s.');
     expect(existsSync(at('after.json'))).toBe(false);
@@ -256,7 +276,7 @@ describe('sure-hand edit', () => {
 });
 
 describe('sure-hand value', () => {
-  test('prints base, trim and effective value at times', () => {
+  test('prints base, trim and effective value at times', async () => {
     const song = {
       ...SONG,
       channels: [...SONG.channels, { key: 'all', kind: 'vca', members: ['voice'] }],
@@ -271,7 +291,15 @@ describe('sure-hand value', () => {
         'all/level': { rest: -3 },
       },
     };
-    const { out } = sureHand('value', '--song', write('vca.json', song), '--control', 'voice/level', '--at', '0,1,9');
+    const { out } = await sureHand(
+      'value',
+      '--song',
+      write('vca.json', song),
+      '--control',
+      'voice/level',
+      '--at',
+      '0,1,9',
+    );
     expect(out).toEqual([
       { t: 0, base: -15, trim: 2, effective: -16 },
       { t: 1, base: -7.5, trim: 2, effective: -8.5 },
@@ -279,27 +307,29 @@ describe('sure-hand value', () => {
     ]);
   });
 
-  test('off and parked are at rest without trim; silence is −144 under any trim', () => {
+  test('off and parked are at rest without trim; silence is −144 under any trim', async () => {
     const channel = { key: 'voice', kind: 'track' };
     const lane = { rest: -9, points: [{ t: 0, v: 0 }], trim: [{ t: 0, v: 6 }] };
-    const value = (song: object): unknown =>
-      sureHand('value', '--song', write('v.json', song), '--control', 'voice/level', '--at', '1').out;
+    const value = async (song: object): Promise<unknown> =>
+      (await sureHand('value', '--song', write('v.json', song), '--control', 'voice/level', '--at', '1')).out;
     const atRest = [{ t: 1, base: -9, trim: 0, effective: -9 }];
-    expect(value({ ...SONG, channels: [{ ...channel, mode: 'off' }], lanes: { 'voice/level': lane } })).toEqual(atRest);
-    expect(value({ ...SONG, channels: [channel], lanes: { 'voice/level': { ...lane, parked: true } } })).toEqual(
+    expect(await value({ ...SONG, channels: [{ ...channel, mode: 'off' }], lanes: { 'voice/level': lane } })).toEqual(
+      atRest,
+    );
+    expect(await value({ ...SONG, channels: [channel], lanes: { 'voice/level': { ...lane, parked: true } } })).toEqual(
       atRest,
     );
     expect(
-      value({ ...SONG, channels: [channel], lanes: { 'voice/level': { ...lane, points: [{ t: 0, v: -200 }] } } }),
+      await value({ ...SONG, channels: [channel], lanes: { 'voice/level': { ...lane, points: [{ t: 0, v: -200 }] } } }),
     ).toEqual([{ t: 1, base: -144, trim: 6, effective: -144 }]);
   });
 
-  test('an unknown control or time is refused', () => {
-    expect(sureHand('value', '--song', at('song.json'), '--control', 'x/level', '--at', '0')).toMatchObject({
+  test('an unknown control or time is refused', async () => {
+    expect(await sureHand('value', '--song', at('song.json'), '--control', 'x/level', '--at', '0')).toMatchObject({
       code: 1,
       says: expect.stringContaining('no channel “x”'),
     });
-    expect(sureHand('value', '--song', at('song.json'), '--control', 'voice/pan', '--at', 'soon')).toMatchObject({
+    expect(await sureHand('value', '--song', at('song.json'), '--control', 'voice/pan', '--at', 'soon')).toMatchObject({
       code: 1,
       says: expect.stringContaining('“soon” is no time'),
     });
@@ -321,20 +351,20 @@ describe('sure-hand bounce', () => {
     ['16', 'int16', 4e-5],
     ['24', 'int24', 1e-6],
     ['32f', 'float32', 1e-7],
-  ])('renders the mix to %s bit', (bits, format, within) => {
-    expect(sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), '--bits', bits).code).toBe(0);
+  ])('renders the mix to %s bit', async (bits, format, within) => {
+    expect((await sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), '--bits', bits)).code).toBe(0);
     const { info, left } = columnsOf('mix.wav');
     expect(info).toMatchObject({ format, frames: 4 * 48000 });
     for (const n of [0, 1000, 100_000, 191_999]) expect(Math.abs(left[n]! - expected)).toBeLessThan(within);
   });
 
-  test('a range is the same samples as in the whole', () => {
-    sureHand('ride', '--song', at('song.json'), '--moves', at('moves.json'), '--out', at('after.json'));
-    const bounce = (...more: string[]): void =>
-      void sureHand('bounce', '--song', at('after.json'), '--out', at('mix.wav'), '--bits', '32f', ...more);
-    bounce();
+  test('a range is the same samples as in the whole', async () => {
+    await sureHand('ride', '--song', at('song.json'), '--moves', at('moves.json'), '--out', at('after.json'));
+    const bounce = (...more: string[]): Promise<Said> =>
+      sureHand('bounce', '--song', at('after.json'), '--out', at('mix.wav'), '--bits', '32f', ...more);
+    await bounce();
     const whole = columnsOf('mix.wav').left;
-    bounce('--range', '1.003,2.1');
+    await bounce('--range', '1.003,2.1');
     expect(columnsOf('mix.wav').left).toEqual(whole.slice(Math.round(1.003 * 48000), Math.round(2.1 * 48000)));
   });
 
@@ -364,9 +394,9 @@ describe('sure-hand bounce', () => {
     ],
     ['a range past the end', () => '', ['--range', '1,9'], /is no range of the song/],
     ['a depth that is none', () => '', ['--bits', '12'], /is not one of 16, 24 or 32f/],
-  ])('%s is named, and no half file is left', (_what, spoil, more, sentence) => {
+  ])('%s is named, and no half file is left', async (_what, spoil, more, sentence) => {
     spoil();
-    const { code, says } = sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), ...more);
+    const { code, says } = await sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), ...more);
     expect(code).toBe(1);
     expect(says).toMatch(sentence);
     expect(existsSync(at('mix.wav')) || existsSync(at('mix.wav.part'))).toBe(false);
@@ -374,12 +404,12 @@ describe('sure-hand bounce', () => {
 });
 
 describe('sure-hand loudness', () => {
-  test('measures a file: a steady sine of −20 dBFS on one channel counts on both sides', () => {
+  test('measures a file: a steady sine of −20 dBFS on one channel counts on both sides', async () => {
     const frames = 5 * 48000;
     const column = Float32Array.from({ length: frames }, (_, i) => 0.1 * Math.sin((2 * Math.PI * 1000 * i) / 48000));
     const bytes = new FrameEncoder('int24').encode([column], frames);
     writeFileSync(at('tone.wav'), Buffer.concat([wavHeader('int24', 1, 48000, frames), bytes]));
-    const { code, out } = sureHand('loudness', at('tone.wav'));
+    const { code, out } = await sureHand('loudness', at('tone.wav'));
     expect(code).toBe(0);
     expect(Object.keys(out as object)).toEqual(['integrated', 'momentaryMax', 'shortTermMax', 'range', 'truePeak']);
     const { integrated, momentaryMax, shortTermMax, truePeak } = out as Record<string, number>;
@@ -390,17 +420,18 @@ describe('sure-hand loudness', () => {
   test.each([
     ['gone.wav', /can’t be read/],
     ['song.json', /no WAV file/],
-  ])('%s is refused in a sentence', (name, sentence) => {
-    expect(sureHand('loudness', at(name))).toMatchObject({ code: 1, says: expect.stringMatching(sentence) });
+  ])('%s is refused in a sentence', async (name, sentence) => {
+    expect(await sureHand('loudness', at(name))).toMatchObject({ code: 1, says: expect.stringMatching(sentence) });
   });
 });
 
-test('every command is documented by --help', () => {
+test('every command is documented by --help', async () => {
+  expect(spawned('--help')).toMatchObject({ code: 0, out: expect.stringContaining('Usage: sure-hand'), says: '' });
   for (const command of ['ride', 'value', 'bounce']) {
-    const { code, out } = sureHand(command, '--help');
+    const { code, out } = await sureHand(command, '--help');
     expect(code).toBe(0);
     expect(out).toContain('--song <file>');
   }
-  const { out } = sureHand('edit', '--help');
+  const { out } = await sureHand('edit', '--help');
   for (const { kind } of EDIT_KINDS) expect(out).toContain(`\n  ${kind}: `);
 });

@@ -415,7 +415,10 @@ describe('what is done in it already', () => {
   });
 });
 
-describe('solved', () => {
+// Each renders a stretch of the whole song twice: by `npm run harness`.
+const describeWhole = process.env.SURE_HAND_ALL ? describe : describe.skip;
+
+describeWhole('solved', () => {
   /** Some channels through the main, with what goes between them and the VCAs over them, between two times. */
   function rendered(of: Song, key: string | readonly string[], [from, to]: readonly [number, number]): Float32Array[] {
     const keys = [key].flat();

@@ -71,7 +71,8 @@ for (const theme of ['lamp', 'paper'] as const)
     await page.keyboard.press('Alt+Shift+K');
     await look('Ride, parked and trimming');
     await page.keyboard.press('Alt+Shift+K');
-    for (const [name, keys] of SHEETS) {
+    // In the other theme the same sheets have other colours: each of them there by `npm run harness`.
+    for (const [name, keys] of theme === 'lamp' || process.env.SURE_HAND_ALL ? SHEETS : []) {
       await page.keyboard.press(keys);
       await expect(page.getByRole('dialog')).toBeVisible();
       await look(`Sheet of ${name}`, '[role=dialog]');

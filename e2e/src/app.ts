@@ -348,7 +348,7 @@ function readsCurves(): void {
 }
 
 /** Puts what walks read of a page into all pages of a browser. */
-export async function withProbes(context: BrowserContext): Promise<void> {
+async function withProbes(context: BrowserContext): Promise<void> {
   // What is heard as the pointer goes down and comes up is noted in the page itself, not over the wire.
   await context.addInitScript(() => {
     for (const kind of ['pointerdown', 'pointerup'] as const)

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { launch, type Browser, type Page } from 'puppeteer-core';
 import { SIZE } from './tab.js';
 
-export const FIREFOX = '/usr/bin/firefox-esr';
+const FIREFOX = '/usr/bin/firefox-esr';
 const PULSEAUDIO = '/usr/bin/pulseaudio';
 
 /** Whether what the walk needs is installed: `npm run harness` does it. */
