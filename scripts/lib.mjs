@@ -1,7 +1,6 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -10,18 +9,17 @@ export const CHROMIUM = '/usr/bin/chromium';
 export const FFMPEG = '/usr/bin/ffmpeg';
 const STAMP = join(root, '.build-stamp');
 
-/** Runs a program of the project with its output shown; rejects where it fails. `isNice`: it gives way to all else. */
-export function run(command, args, env = {}, { isNice = false } = {}) {
+/** Runs a program of the project with its output shown; rejects where it fails. */
+export function run(command, args, env = {}) {
   return new Promise((done, fail) => {
     const child = spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
-    if (isNice) setPriority(child.pid, constants.priority.PRIORITY_LOW);
     child.on('error', fail);
     child.on('exit', (code) => (code === 0 ? done() : fail(new Error(`${command} ${args.join(' ')} failed`))));
   });
 }
 
 const bin = (name) => join(root, 'node_modules/.bin', name);
-export const tool = (name, args, env, how) => run(bin(name), args, env, how);
+export const tool = (name, args, env) => run(bin(name), args, env);
 
 /** What the lock file says, in short. */
 const lockPrint = (lock) => createHash('sha256').update(readFileSync(lock)).digest('hex');

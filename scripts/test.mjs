@@ -1,32 +1,27 @@
 import { ensureBuilt, ensureChromium, ensureInstalled, tool } from './lib.mjs';
 
-// One command from a fresh machine to a verdict: install, type-check and build, then lint, Jest and Playwright.
+// One command from a fresh machine to a verdict: install, type-check and build, lint, Jest, Playwright.
 const step = async (what, act) => {
   console.log(`\n— ${what}`);
   await act();
 };
-/** Waits for all of them: a program that goes on after the verdict would write over what comes next. */
-async function beside(...acts) {
-  for (const one of await Promise.allSettled(acts.map((act) => act()))) if (one.status === 'rejected') throw one.reason;
-}
-/** What only computes gives way to what is timed: the walks have sound to keep up with. */
-const niced = (name, args, env) => tool(name, args, env, { isNice: true });
-
 try {
   await step('Packages', ensureInstalled);
   await step('Chromium', ensureChromium);
-  await step('Types and build', () => tool('tsc', ['-b']).then(() => ensureBuilt()));
-  await step('Lint and Jest, and the walks of Playwright beside them', () =>
-    beside(
-      async () => {
-        await niced('eslint', ['.']);
-        await niced('prettier', ['--check', '--log-level', 'warn', '.']);
-        await niced('knip', ['--no-progress']);
-        await niced('jest', [], { NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning' });
-      },
-      () => tool('playwright', ['test', '-c', 'e2e/playwright.config.ts']),
-    ),
+  // Each keeps one core busy, and neither needs the other.
+  await step('Types and build, and lint beside them', async () => {
+    const building = tool('tsc', ['-b']).then(() => ensureBuilt());
+    const linting = tool('eslint', ['.'])
+      .then(() => tool('prettier', ['--check', '--log-level', 'warn', '.']))
+      .then(() => tool('knip', ['--no-progress']));
+    // Both are waited for: a program that goes on after the verdict would write over what comes next.
+    const [built, linted] = await Promise.allSettled([building, linting]);
+    for (const one of [built, linted]) if (one.status === 'rejected') throw one.reason;
+  });
+  await step('Jest', () =>
+    tool('jest', [], { NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning' }),
   );
+  await step('Playwright', () => tool('playwright', ['test', '-c', 'e2e/playwright.config.ts']));
 } catch (error) {
   console.error(`\n${error.message}`);
   process.exit(1);

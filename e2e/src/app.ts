@@ -58,14 +58,17 @@ export class App {
     return unpacked(new Uint8Array(await answer.arrayBuffer())) as T;
   }
 
-  /** Has an edit made from elsewhere, as another page or the command line would. */
+  /** Has an edit made from elsewhere, as another page or the command line would: asked once more where somebody was there first. */
   async edit(edit: Edit): Promise<void> {
-    const { revision } = await this.get<{ revision: number }>('/songs/1/revision');
-    const answer = await fetch(`${this.address}/api/songs/1/edits`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ revision, edit }),
-    });
+    let answer: Response;
+    do {
+      const { revision } = await this.get<{ revision: number }>('/songs/1/revision');
+      answer = await fetch(`${this.address}/api/songs/1/edits`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ revision, edit }),
+      });
+    } while (answer.status === 409);
     expect(answer.status).toBe(201);
   }
 

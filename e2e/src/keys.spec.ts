@@ -241,6 +241,7 @@ test('a keyboard whose signs are elsewhere shows its own, and a Mac’s key that
   });
   const before = await app.points('lead/level');
   expect(before).toHaveLength(2);
+  await page.waitForFunction((t) => sureHandProbe!.document().includes(`"t":${t}`), 4);
   await page.keyboard.press('Backspace');
   await expect.poll(async () => JSON.stringify(await app.points('lead/level'))).not.toBe(JSON.stringify(before));
   expect(await ride.heard()).toBeCloseTo(3, 2);

@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { TextInput, Tooltip } from '@mantine/core';
+import { TextInput } from '@mantine/core';
 import { mutedBy } from '@sure-hand/core/groups';
 import { isHeardUnderSolo } from '@sure-hand/core/mix';
 import { ownByHands } from '@sure-hand/core/pass';
@@ -10,6 +10,7 @@ import { heardCap } from '../hands/heardCap.js';
 import { useMoment } from '../open/useMoment.js';
 import { PlainButton } from '../parts/PlainButton.js';
 import { Tip } from '../parts/Tip.js';
+import { WrongOver } from '../parts/WrongOver.js';
 import { useAppDispatch, useAppSelector } from '../store/store.js';
 import { didSomething, typingSet } from '../store/viewSlice.js';
 import { sumWithVcas } from '../views/ride/drawSum.js';
@@ -37,7 +38,7 @@ export function ValueField({ id }: { id: ControlId }): ReactNode {
   };
   if (typing)
     return (
-      <Tooltip label={wrong} opened={wrong !== null} color="hand" multiline maw={320}>
+      <WrongOver sentence={wrong}>
         <TextInput
           autoFocus
           w={112}
@@ -50,7 +51,7 @@ export function ValueField({ id }: { id: ControlId }): ReactNode {
             if (event.key === 'Escape') close();
           }}
         />
-      </Tooltip>
+      </WrongOver>
     );
   const result = isTrim ? withTrimAt(session.heardSong, id, value, control.position) : null;
   return (

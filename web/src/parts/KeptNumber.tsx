@@ -2,6 +2,7 @@ import { useRef, useState, type ReactNode } from 'react';
 import { NumberInput, type NumberInputProps } from '@mantine/core';
 import { NUMBER_FIELD, numberTyped, numberWrong, type Bounds } from './numberTyped.js';
 import { usePasted } from './usePasted.js';
+import { WrongOver } from './WrongOver.js';
 
 type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
   Bounds & {
@@ -27,31 +28,34 @@ export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props):
     const read = numberTyped(from, { min, max });
     if (!sentence && read !== null && read !== shown) onKeep(read);
   };
+  const told = pasted.wrong ?? wrong;
   return (
-    <NumberInput
-      {...NUMBER_FIELD}
-      w={96}
-      clampBehavior="none"
-      {...rest}
-      ref={input}
-      min={min}
-      max={max}
-      value={typed ?? shown}
-      error={pasted.wrong ?? wrong}
-      onPaste={pasted.onPaste}
-      onChange={(next) => {
-        setWrong(null);
-        pasted.forget();
-        if (document.activeElement === input.current) setTyped(next);
-        else keep(next);
-      }}
-      onBlur={() => {
-        pasted.forget();
-        if (typed !== null) keep(typed);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' && typed !== null) keep(typed);
-      }}
-    />
+    <WrongOver sentence={told}>
+      <NumberInput
+        {...NUMBER_FIELD}
+        w={96}
+        clampBehavior="none"
+        {...rest}
+        ref={input}
+        min={min}
+        max={max}
+        value={typed ?? shown}
+        error={told !== null}
+        onPasteCapture={pasted.onPasteCapture}
+        onChange={(next) => {
+          setWrong(null);
+          pasted.forget();
+          if (document.activeElement === input.current) setTyped(next);
+          else keep(next);
+        }}
+        onBlur={() => {
+          pasted.forget();
+          if (typed !== null) keep(typed);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && typed !== null) keep(typed);
+        }}
+      />
+    </WrongOver>
   );
 }

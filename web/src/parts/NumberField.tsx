@@ -2,6 +2,7 @@ import { useRef, useState, type ReactNode } from 'react';
 import { NumberInput, type NumberInputProps } from '@mantine/core';
 import { NUMBER_FIELD, numberTyped, type Bounds } from './numberTyped.js';
 import { usePasted } from './usePasted.js';
+import { WrongOver } from './WrongOver.js';
 
 type Props = Omit<NumberInputProps, 'value' | 'onChange' | 'min' | 'max'> &
   Bounds & {
@@ -16,26 +17,28 @@ export function NumberField({ value, min, max, onValue, ...rest }: Props): React
   const [typed, setTyped] = useState<string | number | null>(null);
   const pasted = usePasted({ min, max });
   return (
-    <NumberInput
-      {...NUMBER_FIELD}
-      {...rest}
-      ref={input}
-      min={min}
-      max={max}
-      value={typed ?? value}
-      error={pasted.wrong ?? rest.error}
-      onPaste={pasted.onPaste}
-      onChange={(next) => {
-        pasted.forget();
-        // Its arrows are clicked without going into it.
-        setTyped(document.activeElement === input.current ? next : null);
-        const read = numberTyped(next, { min, max });
-        if (read !== null && read !== value) onValue(read);
-      }}
-      onBlur={() => {
-        setTyped(null);
-        pasted.forget();
-      }}
-    />
+    <WrongOver sentence={pasted.wrong}>
+      <NumberInput
+        {...NUMBER_FIELD}
+        {...rest}
+        ref={input}
+        min={min}
+        max={max}
+        value={typed ?? value}
+        error={pasted.wrong !== null || rest.error}
+        onPasteCapture={pasted.onPasteCapture}
+        onChange={(next) => {
+          pasted.forget();
+          // Its arrows are clicked without going into it.
+          setTyped(document.activeElement === input.current ? next : null);
+          const read = numberTyped(next, { min, max });
+          if (read !== null && read !== value) onValue(read);
+        }}
+        onBlur={() => {
+          setTyped(null);
+          pasted.forget();
+        }}
+      />
+    </WrongOver>
   );
 }

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { Menu, Text } from '@mantine/core';
+import { Menu, Text, type MenuProps } from '@mantine/core';
 import {
   MODES,
   controlOf,
@@ -20,6 +20,12 @@ import type { ChannelRow } from './rideLayout.js';
 
 /** The channel that it is the menu of, and the control that stands in front. */
 type Row = Pick<ChannelRow, 'channel' | 'control'>;
+
+/** Up or down as it must to stand between the top and the hand bar. */
+const BESIDE: MenuProps['middlewares'] = {
+  flip: { flipAlignment: false, crossAxis: false },
+  shift: { limiter: undefined, padding: { top: 52, bottom: 68, left: 5, right: 5 } },
+};
 
 /** The mode of a channel, and what opens its menu: which is made when it is asked for, since there may be hundreds. */
 export function ModeMenu({ song, row }: { song: Song; row: Row }): ReactNode {
@@ -57,7 +63,8 @@ function OpenedMenu({
     open(true);
   }, []);
   return (
-    <Menu position="bottom-start" opened={isOpen} onChange={open}>
+    // Beside its button, never over it: a second click there chooses nothing.
+    <Menu position="right-start" middlewares={BESIDE} opened={isOpen} onChange={open}>
       <Menu.Target>
         <PlainButton ref={target} {...look}>
           {words}
