@@ -44,7 +44,9 @@ export class PassTelling {
   spansChanged(change: SpanChange | null): void {
     const { pass, spanChanges } = store.getState().view;
     if (!pass) return;
-    const changes = change ? [...spanChanges, change] : spanChanges;
+    // Done by hand once more after it was taken back: its lanes are known as that has left them, and it counts already.
+    const known = this.#stood()?.changes;
+    const changes = known ?? (change ? [...spanChanges, change] : spanChanges);
     this.#states = [...this.#states, { lanes: lanesOf(this.session.recorder.song, pass.receipt), changes }];
     store.dispatch(passStands({ stands: true, changes }));
   }
@@ -52,17 +54,22 @@ export class PassTelling {
   changed(): void {
     const { pass, isPassTold, did } = store.getState().view;
     if (this.session.isRolling) return;
-    const { song } = this.session.recorder;
     if (pass) {
-      const stood = this.#states.findLast(({ lanes }) =>
-        Object.keys(lanes).every((id) => sameCurves(song.lanes[id], lanes[id])),
-      );
+      const stood = this.#stood();
       store.dispatch(passStands({ stands: stood !== undefined, changes: stood?.changes ?? [] }));
     }
     if (!isPassTold && did === null) return void (this.#play = this.#whatPlayDoes());
     if (this.#whatPlayDoes() === this.#play) return;
     this.#play = this.#whatPlayDoes();
     store.dispatch(passYielded());
+  }
+
+  /** As what its lanes stand now; undefined where they stand as nothing that is known. */
+  #stood(): PassStood | undefined {
+    const { song } = this.session.recorder;
+    return this.#states.findLast(({ lanes }) =>
+      Object.keys(lanes).every((id) => sameCurves(song.lanes[id], lanes[id])),
+    );
   }
 
   did(sentence: string): void {
