@@ -1,6 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, test } from './app.js';
+import { SHEETS } from './sheets.js';
 
 /**
  * What keeps somebody from using a page, or what it has opened within it, or makes it hard. `colours`: only what depends on
@@ -15,36 +16,6 @@ async function findings(page: Page, where: string, within: string, colours: bool
       nodes.map(({ target, failureSummary }) => `${where}: ${id}: ${target.join(' ')}: ${failureSummary}`),
     );
 }
-
-/** Sheets of a song, by the key that opens each. */
-const SHEETS: readonly (readonly [string, string])[] = [
-  ['W', 'w'],
-  ['the list', 'Shift+W'],
-  ['cut short', 'Alt+C'],
-  ['the song', 'Shift+T'],
-  ['a section', 'Shift+S'],
-  ['a note', 'Shift+N'],
-  ['a clip', 'c'],
-  ['thinning', 'h'],
-  ['clearing', 'Shift+Delete'],
-  ['a shape', 'g'],
-  ['a sway', 'Alt+Shift+G'],
-  ['picked points', 'Shift+Equal'],
-  ['lanes', 'a'],
-  ['inserts', 'Shift+E'],
-  ['the picture of an insert', 'Alt+Shift+E'],
-  ['moving and lifting', 'Shift+G'],
-  ['pasting', 'Control+Shift+V'],
-  ['gangs', 'Alt+M'],
-  ['VCAs', 'Alt+V'],
-  ['channels', 'Alt+B'],
-  ['what is held aside', 'Alt+Y'],
-  ['placing', 'p'],
-  ['a ramp', 'Shift+P'],
-  ['taking a snapshot', 'n'],
-  ['where from', 'Shift+B'],
-  ['keys', 'Shift+Slash'],
-];
 
 for (const theme of ['lamp', 'paper'] as const)
   test(`every view and every sheet can be read and worked by everybody, in ${theme}`, async ({ page, app, ride }) => {

@@ -3,6 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import { expect, test } from './app.js';
 import { lookAt } from './lookAt.js';
 import { LEAD, mended } from './mendedLane.js';
+import { SHEETS } from './sheets.js';
 
 /** What is no number, or no number that can be meant; and a page of text, as it is pasted by mistake. */
 const PAGE = 'Notes of the week: 3 songs, 12 stems.\nThe lead at −6 dB, softer from 1:02.5.\n'.repeat(40);
@@ -19,31 +20,9 @@ const FIELDS =
 /** Places where fields stand: the view, the keys that lead there, and where the fields are. */
 const PLACES: readonly (readonly [string, readonly string[], string])[] = [
   ['the value in hand', ['='], 'footer, .hand-bar'],
-  ...(
-    [
-      ['how passes write', 'w'],
-      ['the song', 'Shift+T'],
-      ['a section', 'Shift+S'],
-      ['a note', 'Shift+N'],
-      ['a clip', 'c'],
-      ['thinning', 'h'],
-      ['clearing', 'Shift+Delete'],
-      ['a shape', 'g'],
-      ['a sway', 'Alt+Shift+G'],
-      ['lanes', 'a'],
-      ['inserts', 'Shift+E'],
-      ['the picture of an insert', 'Alt+Shift+E'],
-      ['moving and lifting', 'Shift+G'],
-      ['pasting', 'Control+Shift+V'],
-      ['gangs', 'Alt+M'],
-      ['VCAs', 'Alt+V'],
-      ['channels', 'Alt+B'],
-      ['placing', 'p'],
-      ['a ramp', 'Shift+P'],
-      ['taking a snapshot', 'n'],
-      ['finding', '/'],
-    ] as const
-  ).map(([name, keys]) => [name, [keys], '[role=dialog]'] as const),
+  ...[...SHEETS, ['finding', '/'] as const]
+    .filter(([name]) => !['keys', 'picked points'].includes(name))
+    .map(([name, keys]) => [`the sheet of ${name}`, [keys], '[role=dialog]'] as const),
   ['picked points', ['Alt+r', 'Shift+Equal'], '[role=dialog]'],
 ];
 

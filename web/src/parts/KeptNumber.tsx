@@ -29,8 +29,12 @@ export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props):
     if (!sentence && read !== null && read !== shown) onKeep(read);
   };
   const told = pasted.wrong ?? wrong;
+  const seen = (): void => {
+    setWrong(null);
+    pasted.forget();
+  };
   return (
-    <WrongOver sentence={told}>
+    <WrongOver sentence={told} onSeen={seen}>
       <NumberInput
         {...NUMBER_FIELD}
         w={96}
@@ -43,8 +47,7 @@ export function KeptNumber({ value, min, max, onKeep, onNone, ...rest }: Props):
         error={told !== null}
         onPasteCapture={pasted.onPasteCapture}
         onChange={(next) => {
-          setWrong(null);
-          pasted.forget();
+          seen();
           if (document.activeElement === input.current) setTyped(next);
           else keep(next);
         }}

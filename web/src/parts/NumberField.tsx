@@ -17,7 +17,7 @@ export function NumberField({ value, min, max, onValue, ...rest }: Props): React
   const [typed, setTyped] = useState<string | number | null>(null);
   const pasted = usePasted({ min, max });
   return (
-    <WrongOver sentence={pasted.wrong}>
+    <WrongOver sentence={pasted.wrong} onSeen={pasted.forget}>
       <NumberInput
         {...NUMBER_FIELD}
         {...rest}
