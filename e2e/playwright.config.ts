@@ -1,13 +1,14 @@
 import { defineConfig } from '@playwright/test';
 
-/** Drives the built application in Debian's Chromium with its real audio clock. One worker: the audio is timed. */
+/** Drives the built application in Debian's Chromium with its real audio clock. Walks mostly wait for the song: two go at a time. */
 export default defineConfig({
   testDir: 'src',
+  globalSetup: './src/setup.ts',
   // Limits for what hangs: a busy machine is no failure.
   timeout: 180_000,
   expect: { timeout: 20_000 },
   fullyParallel: false,
-  workers: 1,
+  workers: 2,
   // The machine may be shared, and the audio clock with it: a test held up once may try again, and is told to be flaky.
   retries: process.env.SURE_HAND_ALL ? 0 : 1,
   reporter: [['list']],

@@ -117,7 +117,7 @@ export async function freshData(
 }
 
 /** The short song's data with its waveforms. */
-const shortData = (): Promise<string> =>
+export const shortData = (): Promise<string> =>
   freshData(ready, 'short', async (maker) => {
     const { files } = await maker.get<WholeSong>('/songs/1');
     for (const name of Object.keys(files))

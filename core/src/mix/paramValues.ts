@@ -78,12 +78,22 @@ export class ParamValues {
         const { t, x, shape } = this.#curves[i]!;
         const isLast = k + 1 >= t.length;
         const goes = k >= 0 && !isLast && shape[k] !== SHAPE_CODE.hold;
-        holds[HOLDS.from + i] = k >= 0 ? t[k]! : -Infinity;
-        holds[HOLDS.to + i] = k === STRETCH.other ? -Infinity : k >= STRETCH.first && !isLast ? t[k + 1]! : Infinity;
-        straight[STRAIGHT.since + i] = goes ? t[k]! : 0;
-        straight[STRAIGHT.x + i] = goes ? x[k]! : reader.found[FOUND.travel]!;
-        straight[STRAIGHT.rise + i] = goes ? x[k + 1]! - x[k]! : 0;
-        straight[STRAIGHT.sec + i] = goes ? t[k + 1]! - t[k]! : 1;
+        // Each number goes straight to its place: one that is chosen first may stand in memory meanwhile.
+        if (k >= 0) holds[HOLDS.from + i] = t[k]!;
+        else holds[HOLDS.from + i] = -Infinity;
+        if (k >= STRETCH.first && !isLast) holds[HOLDS.to + i] = t[k + 1]!;
+        else holds[HOLDS.to + i] = k === STRETCH.other ? -Infinity : Infinity;
+        if (goes) {
+          straight[STRAIGHT.since + i] = t[k]!;
+          straight[STRAIGHT.x + i] = x[k]!;
+          straight[STRAIGHT.rise + i] = x[k + 1]! - x[k]!;
+          straight[STRAIGHT.sec + i] = t[k + 1]! - t[k]!;
+        } else {
+          straight[STRAIGHT.since + i] = 0;
+          straight[STRAIGHT.x + i] = reader.found[FOUND.travel]!;
+          straight[STRAIGHT.rise + i] = 0;
+          straight[STRAIGHT.sec + i] = 1;
+        }
       } else if (straight[STRAIGHT.rise + i] !== 0) {
         const way = (straight[STRAIGHT.rise + i]! * (at - straight[STRAIGHT.since + i]!)) / straight[STRAIGHT.sec + i]!;
         found[0] = straight[STRAIGHT.x + i]! + way;

@@ -204,14 +204,15 @@ class Chorus implements ReturnEffect {
   readonly #past: readonly [Float64Array, Float64Array];
   readonly #centre: number;
   readonly #sway: number;
-  readonly #turn: number;
+  /** Which frame comes next; how far it turns with each, and the sine and cosine of that. Here, a number leaves nothing behind when it changes. */
+  readonly #swirl = new Float64Array(4);
   #at = 0;
-  #frame = 0;
 
   constructor(sampleRate: number) {
     this.#centre = SWIRL.sec * sampleRate;
     this.#sway = SWIRL.swaySec * sampleRate;
-    this.#turn = (2 * Math.PI * SWIRL.hz) / sampleRate;
+    const turn = (2 * Math.PI * SWIRL.hz) / sampleRate;
+    this.#swirl.set([0, turn, Math.sin(turn), Math.cos(turn)]);
     // A power of two, so that a place in the ring is found by its lowest bits.
     const frames = 2 ** Math.ceil(Math.log2(this.#centre + this.#sway + 2));
     this.#past = [new Float64Array(frames), new Float64Array(frames)];
@@ -219,21 +220,24 @@ class Chorus implements ReturnEffect {
 
   clear(frame: Frames): void {
     this.#past.forEach((past) => past.fill(0));
-    this.#frame = frame;
+    this.#swirl[0] = frame;
   }
 
   process(left: Float32Array, right: Float32Array, count: Frames): void {
     const [one, other] = this.#past;
     const mask = one.length - 1;
     // The two sways are the sine and cosine of one turning point, turned on by a step each frame.
-    let sin = Math.sin(this.#turn * this.#frame);
-    let cos = Math.cos(this.#turn * this.#frame);
-    const [stepSin, stepCos] = [Math.sin(this.#turn), Math.cos(this.#turn)];
+    const swirl = this.#swirl;
+    let sin = Math.sin(swirl[1]! * swirl[0]!);
+    let cos = Math.cos(swirl[1]! * swirl[0]!);
+    const stepSin = swirl[2]!;
+    const stepCos = swirl[3]!;
     const centre = this.#centre;
+    const sway = this.#sway;
     let at = this.#at;
     for (let k = 0; k < count; k++) {
-      const a = this.#sway * sin;
-      const b = this.#sway * cos;
+      const a = sway * sin;
+      const b = sway * cos;
       one[at] = left[k]!;
       other[at] = right[k]!;
       left[k] = 0.7 * (tap(one, at, mask, centre + a) + tap(one, at, mask, centre + b));
@@ -244,7 +248,7 @@ class Chorus implements ReturnEffect {
       sin = turned;
     }
     this.#at = at;
-    this.#frame += count;
+    swirl[0] = swirl[0]! + count;
   }
 }
 

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { Curve, linePoint } from '@sure-hand/core/curve';
 import { applyEdit } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { FakeAudio } from '../test/fakeAudio.js';
@@ -141,4 +142,50 @@ test('a sound that begins never, or stops without a word, is lost after four sec
   audio.isStuck = true;
   goOn(4.1);
   expect(lost).toBe(2);
+});
+
+test('a track that comes while the song rolls is told to the audio thread once its first moment is there, what follows after it', async () => {
+  const song = testSong({ length: 20 });
+  const withTrack = testSong({
+    length: 20,
+    channels: [
+      ...song.channels,
+      { key: 'late', kind: 'track', clips: [{ start: 0, file: 'late.wav', fileStart: 0, length: 20 }] },
+    ],
+  });
+  const info = { format: 'int24', channels: 1, sampleRate: 48000, frames: 960_000, dataOffset: 44, bytesPerFrame: 3 };
+  await opened(song);
+  await engine.play(0);
+  goOn(1);
+  let come: (wrong: string | null) => void = () => undefined;
+  audio.ready = () => new Promise((there) => (come = there));
+  const told = (): string[] => audio.told.map(({ type }) => type).slice(before);
+  const before = audio.told.length;
+  engine.setSong(withTrack);
+  expect(engine.addFiles({ 'late.wav': info as never })).toBe(true);
+  const later = applyEdit(withTrack, {
+    kind: 'points',
+    control: 'fiddle/level',
+    layer: 'points',
+    remove: [],
+    add: Curve.of([linePoint(0, 0.4)]),
+  }).song;
+  engine.setSong(later);
+  goOn(0.1);
+  expect(told()).toEqual([]);
+  expect(engine.isPlanPending).toBe(true);
+  while (told().length < 3) {
+    come(null);
+    await new Promise((next) => setImmediate(next));
+  }
+  expect(told().sort()).toEqual(['change', 'change', 'files']);
+  expect(engine.isPlanPending).toBe(false);
+  // Where nothing new is heard, or the song stands, nothing waits.
+  audio.ready = () => new Promise(() => undefined);
+  engine.setSong(withTrack);
+  expect(engine.isPlanPending).toBe(false);
+  engine.stop(audio.nowMs);
+  engine.setSong(song);
+  engine.setSong(withTrack);
+  expect(engine.isPlanPending).toBe(false);
 });

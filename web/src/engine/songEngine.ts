@@ -1,6 +1,6 @@
 import { releaseProxy, wrap, type Remote } from 'comlink';
 import type { WavInfo } from '@sure-hand/core/formats';
-import { HandTable, MixPlanner } from '@sure-hand/core/mix';
+import { HandTable, MixPlanner, type MixPlan } from '@sure-hand/core/mix';
 import { loopOf, type ControlId, type Song } from '@sure-hand/core/song';
 import { dbOfGain, type Db, type Seconds } from '@sure-hand/core/units';
 import mixWorkletUrl from './mixWorklet.ts?worker&url';
@@ -50,6 +50,10 @@ const LOOK_MS = 500;
 const NO_OUTPUT =
   'No sound device answers, so nothing can play. Connect one or switch it on, and look that the browser may use it; then play again.';
 
+/** Names of the files that clips of a mix are of. */
+const filesOf = ({ nodes, files }: MixPlan): Set<string> =>
+  new Set(nodes.flatMap(({ clips }) => clips.map(({ file }) => files[file]!)));
+
 /** The browser's audio at a sample rate, in Hz; throws a sentence where it has none. */
 function contextAt(sampleRate: number): AudioContext {
   try {
@@ -80,6 +84,9 @@ export class SongEngine {
   readonly #planner: MixPlanner;
   #version = 1;
   #planned = 0;
+  /** What the audio thread is told of the song, in order, and how much of it still waits. */
+  #telling: Promise<void> = Promise.resolve();
+  #untold = 0;
   #watched: Watched | null = null;
   #position: Seconds = 0;
   #playing = false;
@@ -220,8 +227,8 @@ export class SongEngine {
     void this.started.then(async () => {
       if (this.#isClosed) return;
       await this.#pages.addFiles(fresh);
-      this.#send({ type: 'files', files: this.#files });
       await this.#sendClips();
+      this.#tell({ type: 'files', files: this.#files }, true);
     });
     return true;
   }
@@ -231,14 +238,34 @@ export class SongEngine {
     const before = this.#song;
     if (song === before) return;
     this.#song = song;
+    const sounded = filesOf(this.#planner.plan);
     const { change, freed } = this.#planner.follow(song);
     for (const slot of freed) this.hands.letGo(slot);
-    if (change) this.#send({ type: 'change', change, version: ++this.#version });
+    if (change) this.#version++;
     // What is still starting is told of the song as it is by then.
     if (!this.#node) return;
     if (change?.frame) void this.#sendClips();
+    const brings = change?.frame ? [...filesOf(this.#planner.plan)].some((name) => !sounded.has(name)) : false;
+    if (change) this.#tell({ type: 'change', change, version: this.#version }, brings);
     const [was, is] = [loopOf(before), loopOf(song)];
     if (was?.[0] !== is?.[0] || was?.[1] !== is?.[1]) this.#sendLoop();
+  }
+
+  /**
+   * Tells the audio thread what is other about the song, each after the one before. What `brings` sound while the song rolls waits until
+   * that is there from the line on, or is known not to come: it is not heard before, and misses nothing.
+   */
+  #tell(message: ToWorklet, brings: boolean): void {
+    if (!this.#untold && !(brings && this.#playing)) return this.#send(message);
+    this.#untold++;
+    this.#telling = this.#telling
+      .then(async () => {
+        if (brings && this.#playing) await this.#pages.ready(this.#views.floats[T_FLOAT.frame]!);
+      })
+      .then(() => {
+        this.#untold--;
+        this.#send(message);
+      });
   }
 
   async #sendClips(): Promise<void> {

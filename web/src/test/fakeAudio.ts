@@ -18,6 +18,8 @@ export class FakeAudio {
   /** Whether the audio thread is called no more, though the context runs. */
   isStuck = false;
   state: AudioContextState = 'suspended';
+  /** When the pages of a moment are there. */
+  ready: () => Promise<string | null> = async () => null;
   /** What the audio thread was told, in order. */
   readonly told: ToWorklet[] = [];
   #mix: RollingMix | null = null;
@@ -113,7 +115,7 @@ export class FakeAudio {
       addFiles: () => undefined,
       setClips: () => undefined,
       setLoop: () => undefined,
-      ready: async () => null,
+      ready: () => this.ready(),
     };
     return class {
       onerror: (() => void) | null = null;
