@@ -6,7 +6,12 @@ import { curves } from '../test/curves.js';
 import { LEVEL_SCALE, MUTE_SCALE, PAN_SCALE, TRIM_SCALE, numberScale, parseValue, plainValue } from '../units/index.js';
 import { pointsOfRows, printPointTable, readPointTable } from './pointTable.js';
 
-const terms = { scale: LEVEL_SCALE, map: meterMap([{ t: 0, bpm: 120 }], []), format: 'bars' as const };
+const terms = {
+  scale: LEVEL_SCALE,
+  map: meterMap([{ t: 0, bpm: 120 }], []),
+  format: 'bars' as const,
+  length: 86_400,
+};
 const read = (text: string, more: object = {}): ReturnType<typeof readPointTable> =>
   readPointTable(text, { ...terms, ...more });
 
@@ -39,9 +44,10 @@ describe('points as a table', () => {
 
   test('with a wrong cell are refused by row and reason, and the rest goes in', () => {
     const { rows, wrong } = read(
-      'Seconds\tValue\tShape\tBend\n1\t-3\n2\tloud\n-3\t0\n4\t40\n5\t-3\tcurly\n6\t-3\tbend\t7\nsoon\t0\n7\t-1\n7\t-2\n7\t-3',
+      'Seconds\tValue\tShape\tBend\n1\t-3\n2\tloud\n-3\t0\n4\t40\n5\t-3\tcurly\n6\t-3\tbend\t7\nsoon\t0\n7\t-1\n7\t-2\n7\t-3\n60\t-4\n60.5\t-4',
+      { length: 60 },
     );
-    expect(rows.map(({ row }) => row)).toEqual([2, 9, 10]);
+    expect(rows.map(({ row }) => row)).toEqual([2, 9, 10, 12]);
     expect(wrong.map(({ sentence }) => sentence)).toEqual([
       'Row 3 has no value that fits: “loud” is no level. Type a number of dB, such as −6.5, or −inf for silence.',
       'Row 4 has no time of a song: -3 s.',
@@ -50,6 +56,7 @@ describe('points as a table', () => {
       'Row 7 has the bend “7”, which is none of −1 … 1.',
       'Row 8 has no time: “soon” is neither seconds nor a bar.',
       'Row 11 is the third at its time; two may be.',
+      'Row 13 stands past the end of the song, 1:00.000.',
     ]);
   });
 

@@ -1,10 +1,15 @@
 import { SHAPES, type Point, type Shape } from '../curve/index.js';
 import { MOST_SECONDS } from '../song/schemaParts.js';
-import { parseTime, type MeterMap, type TimeFormat } from '../time/index.js';
+import { parseTime, printTime, type MeterMap, type TimeFormat } from '../time/index.js';
 import { parseValue, plainValue, type Seconds, type ValueScale } from '../units/index.js';
 
-/** What points are printed and read with: the scale of their values, and how the song counts time. */
-export type TableTerms = { readonly scale: ValueScale; readonly map: MeterMap; readonly format: TimeFormat };
+/** What points are printed and read with: the scale of their values, how the song counts time, and how long it is. */
+export type TableTerms = {
+  readonly scale: ValueScale;
+  readonly map: MeterMap;
+  readonly format: TimeFormat;
+  readonly length: Seconds;
+};
 
 /** A row that is no point: counted from 1 with the row of heads, and what is wrong with it. */
 export type WrongRow = { readonly row: number; readonly sentence: string };
@@ -97,13 +102,14 @@ function cellsOf(row: readonly string[], columns: readonly (keyof Cells | undefi
 /** The point of a row; or what is wrong with it, as the end of a sentence. */
 function readRow(
   { seconds, time, value = '', shape = '', bend = '' }: Cells,
-  { scale, map, format }: TableTerms,
+  { scale, map, format, length }: TableTerms,
 ): Point | string {
   const said = seconds || time || '';
   const plain = Number(said.replace(',', '.').replace('−', '-'));
   const t = seconds && said !== '' && Number.isFinite(plain) ? plain : parseTime(said, map, format);
   if (t === null) return `has no time: “${said.slice(0, 20)}” is neither seconds nor a bar`;
   if (!(t >= 0 && t <= MOST_SECONDS)) return `has no time of a song: ${said.slice(0, 20)} s`;
+  if (t > length) return `stands past the end of the song, ${printTime('clock', map, length)}`;
   const v = parseValue(scale, value);
   if (!v.ok) return `has no value that fits: ${v.sentence.replace(/\.$/, '')}`;
   const isSwitch = scale.law.kind === 'switch';

@@ -81,7 +81,8 @@ export function pastedTable(
 ): PastedTable {
   const map = meterMap(song.tempo, song.meter);
   const scale = layerScale(controlOf(song, of.control), of.layer);
-  const { rows, wrong } = readPointTable(text, { scale, map, format: codeFormat(format) });
+  const terms = { scale, map, format: codeFormat(format), length: song.length };
+  const { rows, wrong } = readPointTable(text, terms);
   const now = [...layerPoints(laneOf(song, of.control), of.layer)];
   const points = pointsOfRows(rows, now);
   // Where a row is wrong, nothing is taken out for which nothing comes: what it was to replace stays.
