@@ -112,7 +112,7 @@ export default ts.config(
   },
   {
     files: ['core/src/**'],
-    ignores: ['core/src/**/*.harness.test.ts'],
+    ignores: ['core/src/**/*.harness.test.ts', 'core/src/test/runs.ts'],
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       'no-restricted-globals': [

@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-/** Drives the built application in Debian's Chromium with its real audio clock. Walks mostly wait for the song: two go at a time. */
+/** Drives the built application in Debian's Chromium with its real audio clock, one walk at a time: it keeps a core and more busy. */
 export default defineConfig({
   testDir: 'src',
   globalSetup: './src/setup.ts',
@@ -8,7 +8,7 @@ export default defineConfig({
   timeout: 180_000,
   expect: { timeout: 20_000 },
   fullyParallel: false,
-  workers: 2,
+  workers: 1,
   // The machine may be shared, and the audio clock with it: a test held up once may try again, and is told to be flaky.
   retries: process.env.SURE_HAND_ALL ? 0 : 1,
   reporter: [['list']],

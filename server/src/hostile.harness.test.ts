@@ -14,7 +14,7 @@ import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 import { TestServer } from './test/testServer.js';
 
 /** How much of each kind is sent: some with every test, ten thousand by `npm run harness`. */
-const MUTATIONS = Number(process.env.SURE_HAND_MUTATIONS ?? 150);
+const MUTATIONS = Number(process.env.SURE_HAND_MUTATIONS ?? 60);
 /** Nothing here may take this long. */
 const HANG_MS = 10_000;
 /** Zips take longest: every test opens a share of them. */

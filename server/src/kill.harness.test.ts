@@ -15,7 +15,7 @@ import { ServerProcess } from './test/serverProcess.js';
 import { TestServer, answered } from './test/testServer.js';
 
 /** How often the server is killed: a few times with every test, a hundred times by `npm run harness`. */
-const KILLS = Number(process.env.SURE_HAND_KILLS ?? 3);
+const KILLS = Number(process.env.SURE_HAND_KILLS ?? 2);
 const SEED = Number(process.env.SURE_HAND_SEED ?? 20261126);
 const ID = 1;
 /** Pieces of a ride come so often here: the kill falls among many of them. */

@@ -5,6 +5,7 @@ import wabt from 'wabt';
 import { columnsForRun, growPlainly, plainColumns } from './growth.js';
 import { GROWTH_CODE } from './growthCode.js';
 import { ThinStream, thinRun } from './thin.js';
+import { runs } from '../test/runs.js';
 
 /** More samples than a run needs to be grown by the machine’s own code. */
 const LONG = 5000;
@@ -54,7 +55,7 @@ describe('the growth of a long run', () => {
         expect(thinned.t).toEqual(kept.map(({ index }) => run.t[index]));
         expect(thinned.x).toEqual(kept.map(({ x }) => x));
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 
@@ -74,7 +75,7 @@ describe('the growth of a long run', () => {
         });
         expect(filled[1]).toEqual(filled[0]);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 });

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { ThinStream, thinRun } from './thin.js';
+import { runs } from '../test/runs.js';
 
 type Run = { t: number[]; x: number[] };
 type Interval = readonly [number, number];
@@ -124,7 +125,7 @@ describe('thinning', () => {
         expect([thinned.t.at(-1), thinned.x.at(-1)]).toEqual([run.t.at(-1), run.x.at(-1)]);
         expect(thinned.t.every((t) => run.t.includes(t))).toBe(true);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -133,7 +134,7 @@ describe('thinning', () => {
       fc.property(randomRun(14), fc.constantFrom(0.005, 0.02), (run, tolerance) => {
         expect(thinRun(run, tolerance).t.length).toBeLessThanOrEqual(Math.floor(1.1 * fewestVertices(run, tolerance)));
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 
@@ -187,7 +188,7 @@ describe('thinning', () => {
           expect(thinned(stream)).toEqual(thinRun(run, tolerance, most));
         },
       ),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 });

@@ -8,6 +8,7 @@ import { LEVEL_LAW, travelOf, valueOf } from '../units/index.js';
 import { applyEdit, nameOfEdit } from './registry.js';
 import { shiftWithin, shiftedSpans, type WrittenSpan } from './shifting.js';
 import { loggedLanes, type LoggedLane } from './versions.js';
+import { runs } from '../test/runs.js';
 
 const LEVEL = 'voice/level';
 const at = (song: Song, t: number): number => {
@@ -56,7 +57,7 @@ test('what a late hand wrote goes earlier whole; where it stood is what it had f
         expect(nameOfEdit(song, edit, null)).toBe('Shift: Voice level');
       },
     ),
-    { numRuns: 200 },
+    { numRuns: runs(200) },
   );
 });
 

@@ -7,6 +7,7 @@ import { GRID_FRAMES } from './kernel.js';
 import { EQUALISER_LIST, PlainRoom, listInRoom, sectionRoom, type SectionRoom } from './sectionRoom.js';
 import { SECTIONS_CODE } from './sectionsCode.js';
 import { BAND_SHAPES, RUN, SECTION, bandInto } from './stateVariable.js';
+import { runs } from '../test/runs.js';
 
 const some = (n: number, most: number) =>
   fc.array(fc.double({ min: -most, max: most, noNaN: true }), { minLength: n, maxLength: n });
@@ -64,7 +65,7 @@ describe('two sections in vectors', () => {
         expect(left(sectionRoom(), elsewhere(), begun, of)).toEqual(plain);
         expect(left(sectionRoom(), [there, PLACE], begun, of)).toEqual(plain);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -92,7 +93,7 @@ describe('two sections in vectors', () => {
         expect([...numbers.subarray(0, 24)]).toEqual(before);
         expect(numbers.slice(24, ENDS)).toEqual(ends.map((end, i) => (end - before[i]!) / frames));
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 

@@ -11,7 +11,7 @@ import { parseMoves } from './movesFile.js';
 import { parseSong, readSong } from './songDocument.js';
 
 /** How many of each are mutated: some with every test, ten thousand by `npm run harness`. */
-const MUTATIONS = Number(process.env.SURE_HAND_MUTATIONS ?? 600);
+const MUTATIONS = Number(process.env.SURE_HAND_MUTATIONS ?? 250);
 const SENTENCE = /^[A-ZÀ-ÿ“a-z].*[.)]$/s;
 const asText = (json: unknown): string => JSON.stringify(json) ?? 'undefined';
 

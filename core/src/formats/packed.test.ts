@@ -8,8 +8,9 @@ import { bytesOfCurve, curveOfBytes } from './curveBytes.js';
 import { readEdit } from './editDocument.js';
 import { packed, unpacked } from './packed.js';
 import { readSong } from './songDocument.js';
+import { runs } from '../test/runs.js';
 
-const RUNS = 300;
+const RUNS = runs(300);
 const number = fc.double({ noNaN: true, noDefaultInfinity: true });
 const share = fc.double({ min: 0, max: 1, noNaN: true });
 const point: fc.Arbitrary<Point> = fc

@@ -5,6 +5,7 @@ import { kSections } from './kWeighting.js';
 import { LoudnessMeter } from './meter.js';
 import { Programme } from './programme.js';
 import { TruePeak } from './truePeak.js';
+import { runs } from '../test/runs.js';
 
 const RATE = 48000;
 type Stretch = readonly [db: number, sec: number];
@@ -239,6 +240,6 @@ test('the true peak is never below the highest sample, nor does skipping what ca
         expect(whole.highest * 1.3).toBeGreaterThanOrEqual(highest);
       },
     ),
-    { numRuns: 40 },
+    { numRuns: runs(40) },
   );
 });

@@ -12,6 +12,7 @@ import { bounce } from './bounce.js';
 import { MixRenderer, type SampleSource } from './renderer.js';
 import { mixPlan } from './plan.js';
 import { TAIL_SEC, returnEffect } from './returnSound.js';
+import { runs } from '../test/runs.js';
 
 const RATE = 48000;
 const clips = [CLIP_OF_ONES];
@@ -112,7 +113,7 @@ describe('the graph', () => {
           });
         }
       }),
-      { numRuns: 30 },
+      { numRuns: runs(30) },
     );
   });
 
@@ -182,7 +183,7 @@ describe('the graph', () => {
           expect(worst).toBeLessThan(0.05);
         },
       ),
-      { numRuns: 20 },
+      { numRuns: runs(20) },
     );
   });
 

@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import wabt from 'wabt';
 import { PlainLoops, mixLoops, type MixLoops } from './mixLoops.js';
 import { SIMD_CODE } from './simdCode.js';
+import { runs } from '../test/runs.js';
 
 const BLOCK = 256;
 const TARGETS = 3;
@@ -49,7 +50,7 @@ describe('the vector loops of the mix', () => {
             plain.peak(side, gains.gainLeft, gains.slopeLeft, at.offset, at.from, at.to),
           );
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 

@@ -10,6 +10,7 @@ import { FOUND } from './found.js';
 import { HandTable } from './hands.js';
 import { ParamValues } from './paramValues.js';
 import { mixPlan } from './plan.js';
+import { runs } from '../test/runs.js';
 
 const LENGTH = 4;
 const SETTINGS = defaultsOf(EFFECTS.get('equaliser')!);
@@ -93,6 +94,6 @@ test('parameters read all at once are what each is by its own reader, to the las
         if (hand) hands.letGo(slots[hand.param]!);
       }
     }),
-    { numRuns: 100 },
+    { numRuns: runs(100) },
   );
 });

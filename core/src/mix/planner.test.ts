@@ -9,6 +9,7 @@ import { mixPlan, type MixPlan } from './plan.js';
 import { MixPlanner, changedPlan } from './planner.js';
 import { MixRenderer } from './renderer.js';
 import { Slots } from './slots.js';
+import { runs } from '../test/runs.js';
 
 /** A plan with names in the place of slots: what two plans of one song have in common, wherever their controls stand. */
 function named({ controls, nodes, ...rest }: MixPlan): object {
@@ -58,7 +59,7 @@ test('a kept plan, changed by what is told, is the plan from scratch after any e
       expect(told).toEqual(planner.plan);
       expect(named(present(told, song))).toEqual(named(mixPlan(song)));
     }),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
 });
 
@@ -140,7 +141,7 @@ test('a mix changed while it rolls is after 2 ms what the changed song’s mix i
         expect(right[n]).toBeCloseTo(freshRight[n]!, 6);
       }
     }),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
   expect(heard).toBeGreaterThan(100);
 });

@@ -12,6 +12,7 @@ import { HandTable } from './hands.js';
 import { MixPlanner } from './planner.js';
 import { mixPlan } from './plan.js';
 import { MixRenderer } from './renderer.js';
+import { runs } from '../test/runs.js';
 
 const RATE = 48000;
 const centre = leftGain(3, 0);
@@ -137,7 +138,7 @@ describe('a sway that is heard', () => {
           expect(times.filter(isFar)).toEqual([]);
         },
       ),
-      { numRuns: 25 },
+      { numRuns: runs(25) },
     );
   });
 

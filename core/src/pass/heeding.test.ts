@@ -8,6 +8,7 @@ import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW } from '../units/index.js';
 import type { HandEvent } from './handEvent.js';
 import { PassRecorder } from './recorder.js';
+import { runs } from '../test/runs.js';
 
 const LEVEL = 'voice/level';
 const safe = (on: boolean): Edit => ({ kind: 'guard', control: LEVEL, changes: { safe: on } });
@@ -212,7 +213,7 @@ test('whoever changes modes and guards, and from wherever: a pass is the same on
       }
       expect(elsewhere.song).toEqual(here.song);
     }),
-    { numRuns: 150 },
+    { numRuns: runs(150) },
   );
 });
 

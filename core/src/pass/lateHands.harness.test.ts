@@ -72,6 +72,6 @@ test('hands up to a tenth of a second late, over wraps, stops and range ends, le
       expect(hands.recorder.song).toEqual(prompt.song);
       expect(hands.waits).toBe(false);
     }),
-    { numRuns: Number(process.env.SURE_HAND_SEQUENCES ?? 300) },
+    { numRuns: Number(process.env.SURE_HAND_SEQUENCES ?? 120) },
   );
 });

@@ -49,10 +49,7 @@ const isAfter = (a: Entry, moment: Moment, opens: boolean): boolean => {
   return a.opens || opens ? !a.opens : a.moment.at > moment.at;
 };
 
-/** What changes a mode or a guard does so wherever among the others it stands: nothing that comes late changes its edit. */
-const FINAL: readonly HandEvent['do'][] = ['mode', 'desk', 'trim', 'safe', 'park', 'scope'];
 const hasNews = ({ told }: Entry): boolean => told.edits.length > 0 || told.receipts.length > 0;
-const isFinal = ({ deed }: Entry): boolean => deed.do === 'hand' && FINAL.includes(deed.event.do);
 
 /**
  * A recorder that counts everything in the order in which it was made, however late it comes: a finger that moved before
@@ -92,7 +89,7 @@ export class OrderedHands {
     let isHeld = false;
     for (const [i, entry] of this.#entries.entries()) {
       if (entry.isTold) continue;
-      const isDue = i <= forced || nowMs - entry.moment.at >= LATE.ms || isFinal(entry);
+      const isDue = i <= forced || nowMs - entry.moment.at >= LATE.ms;
       if (isDue && !isHeld) {
         entry.isTold = true;
         told.push(entry.told);
@@ -126,8 +123,7 @@ export class OrderedHands {
   #placeOf(moment: Moment, opens: boolean): number {
     let place = this.#entries.length;
     // What was told stands, and with it all before it.
-    const isFixed = (entry: Entry): boolean =>
-      entry.isTold && !isFinal(entry) && (entry.opens || entry.told.edits.length > 0);
+    const isFixed = (entry: Entry): boolean => entry.isTold && (entry.opens || entry.told.edits.length > 0);
     const goesBefore = (entry: Entry): boolean => isAfter(entry, moment, opens) && !isFixed(entry);
     while (place > 0 && goesBefore(this.#entries[place - 1]!)) place--;
     return place;

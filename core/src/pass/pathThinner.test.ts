@@ -4,6 +4,7 @@ import { Curve, linePoint, thinRun } from '../curve/index.js';
 import { LEVEL_LAW, travelOf, valueOf } from '../units/index.js';
 import { handPath, type HandValue } from './handPath.js';
 import { PathThinner } from './pathThinner.js';
+import { runs } from '../test/runs.js';
 
 /** The slow, obvious way: the whole path, parted at its steps, each part thinned by itself. */
 function thinnedAtOnce(path: readonly HandValue[], tolerance: number): { points: Curve; maxDeviation: number } {
@@ -58,7 +59,7 @@ describe('a path that is thinned while its hand still moves', () => {
         agrees(values);
         if (values.length > 300) expect(thinner.taken).toBeGreaterThan(values.length - 200);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 });

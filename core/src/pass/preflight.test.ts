@@ -8,6 +8,7 @@ import type { HandEvent } from './handEvent.js';
 import { runMoves } from './moves.js';
 import { preflight, remedyFor, standings, writingRange } from './preflight.js';
 import { PassRecorder } from './recorder.js';
+import { runs } from '../test/runs.js';
 
 const inMode = (mode: Mode, parts: Parameters<typeof testSong>[0] = {}): Song =>
   testSong({ channels: [{ key: 'voice', kind: 'track', mode }], ...parts });
@@ -108,7 +109,7 @@ describe('what pre-flight says is what the receipt says', () => {
         const expected = wont.filter(({ reason }) => reason !== 'range').map((r) => `${r.control} ${r.reason}`);
         expect(expected.filter((one) => !refused.includes(one))).toEqual([]);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -158,6 +159,6 @@ test('each reason has an act that takes it away', () => {
         expect(preflight(recorder.song, half / 2).will.map((one) => one.control)).toContain(control);
       }
     }),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 });

@@ -9,7 +9,7 @@ import { SILENCE_DB, travelOf } from '../units/index.js';
 import { PassRecorder, type Outcome } from './recorder.js';
 
 /** Sequences against the slow model: some with every test, ten thousand by `npm run harness`. */
-const SEQUENCES = Number(process.env.SURE_HAND_SEQUENCES ?? 250);
+const SEQUENCES = Number(process.env.SURE_HAND_SEQUENCES ?? 100);
 /** Rides the recorder and the model side by side, comparing where every cap is after every event. */
 function rideBoth(
   song: Song,

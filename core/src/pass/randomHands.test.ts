@@ -11,6 +11,7 @@ import { handPath } from './handPath.js';
 import type { HandEvent } from './handEvent.js';
 import { runMoves } from './moves.js';
 import { PassRecorder, type Outcome } from './recorder.js';
+import { runs } from '../test/runs.js';
 
 /** The receipts of a whole sequence, with the song before and after each pass. */
 type Ridden = { readonly before: Song; readonly after: Song; readonly receipt: Receipt };
@@ -61,7 +62,7 @@ test('whatever hands do, outside the written spans nothing has changed', () => {
         }
       }
     }),
-    { numRuns: 100 },
+    { numRuns: runs(100) },
   );
 });
 
@@ -75,10 +76,10 @@ test('what is thinned ahead while the song rolls is what the end of the pass wou
       expect(ticked.map(({ after }) => after)).toEqual(plain.map(({ after }) => after));
       ahead += plain.reduce((sum, { receipt }) => sum + receipt.lanes.length, 0);
     }),
-    { numRuns: 150 },
+    { numRuns: runs(150) },
   );
-  // As drawn, 94 to 169 lanes were written in twelve runs; far below, nothing would have been compared.
-  expect(ahead).toBeGreaterThan(30);
+  // As drawn, 94 to 169 lanes were written in twelve whole runs; far below, nothing would have been compared.
+  expect(ahead).toBeGreaterThan(runs(30));
 });
 
 test('spans lie in the punch range, in order, without overlap; points are counted as the lane has them', () => {
@@ -97,7 +98,7 @@ test('spans lie in the punch range, in order, without overlap; points are counte
           expect(points).toBe([...curve].filter((p) => spans.some(([a, b]) => p.t >= a && p.t <= b)).length);
         }
     }),
-    { numRuns: 100 },
+    { numRuns: runs(100) },
   );
 });
 
@@ -131,6 +132,6 @@ test('unthinned, what is written is the hand’s path to 1e-6 in travel', () => 
         }
       }
     }),
-    { numRuns: 100 },
+    { numRuns: runs(100) },
   );
 });

@@ -8,6 +8,7 @@ import { curves } from '../../test/curves.js';
 import { pairs, testSong } from '../../test/songs.js';
 import { LEVEL_LAW, TRIM_LAW, travelOf, valueOf } from '../../units/index.js';
 import { applyEdit, type Edit } from '../registry.js';
+import { runs } from '../../test/runs.js';
 
 type Drawn = readonly Point[];
 /** The voice under two VCAs, one within the other, the fiddle under the outer alone. */
@@ -70,7 +71,7 @@ describe('a VCA folded into its members', () => {
           if (inverse) expect(applyEdit(after, inverse).song).toEqual(before);
         },
       ),
-      { numRuns: 150 },
+      { numRuns: runs(150) },
     );
   });
 

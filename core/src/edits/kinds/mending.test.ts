@@ -16,6 +16,7 @@ import { FOOT, curves, expectNear, share } from '../../test/curves.js';
 import { curve, pairs, testSong } from '../../test/songs.js';
 import { LEVEL_LAW, PAN_LAW, TRIM_LAW, clamp, travelOf, valueOf } from '../../units/index.js';
 import { applyEdit, nameOfEdit, type Edit } from '../registry.js';
+import { runs } from '../../test/runs.js';
 
 const LEVEL = 'voice/level';
 const OTHER = 'fiddle/level';
@@ -75,7 +76,7 @@ test('an edit of a range leaves the outside as it was, points and values, and is
         }
       },
     ),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
 });
 
@@ -90,7 +91,7 @@ describe('clearing', () => {
         const t = a + (b - a) * clamp(s, 0.001, 0.999);
         expectNear(at(song, t), from + ((to - from) * (t - a)) / (b - a), FOOT);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -188,7 +189,7 @@ describe('moving', () => {
           home.t.forEach((t, i) => expectNear(t, was.t[i]!));
         }
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -244,7 +245,7 @@ describe('thinning a lane', () => {
         const again = applyEdit(song, { kind: 'thin', controls: [LEVEL], tolerance: 1e-9 });
         expect(laneOf(again.song, LEVEL).points.length).toBeGreaterThan(is.length / 2 - 1);
       }),
-      { numRuns: 200 },
+      { numRuns: runs(200) },
     );
   });
 
@@ -362,7 +363,7 @@ describe('shapes', () => {
           expectNear(at(after, t), clamp(centre + depth * waves[wave](u), 0, 1), 0.002);
         }
       }),
-      { numRuns: 250 },
+      { numRuns: runs(250) },
     );
   });
 
@@ -439,7 +440,7 @@ describe('placing and ramps', () => {
         expectNear(at(after, a + run * s), arriving(before, a) + (goal - arriving(before, a)) * s, FOOT);
         expectNear(at(after, b - run * s), at(before, b) + (goal - at(before, b)) * s, FOOT);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 

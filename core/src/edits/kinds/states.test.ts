@@ -20,6 +20,7 @@ import { guardsKept, statesOfSet } from '../guardSets.js';
 import { changedAt } from '../origin.js';
 import { whyNotPlaced } from '../placing.js';
 import { applyEdit, nameOfEdit, type Edit } from '../registry.js';
+import { runs } from '../../test/runs.js';
 
 const verse: Snapshot = snapshotWithDefaults({
   key: 'verse-1',
@@ -122,7 +123,7 @@ describe('placing and ramping a snapshot', () => {
         if (!isBack && !(edit.kind === 'ramp' && isSwitched))
           expect(isAsPlaced(after, { ...entry, values }, edit.range)).toBe(true);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 });

@@ -20,6 +20,7 @@ import { FOOT, curves } from '../../test/curves.js';
 import { pairs, testSong } from '../../test/songs.js';
 import { LEVEL_LAW, clamp, travelOf } from '../../units/index.js';
 import { applyEdit, nameOfEdit, type Edit } from '../registry.js';
+import { runs } from '../../test/runs.js';
 
 const LEVEL = 'voice/level';
 const DEPTH = `${LEVEL}/sway`;
@@ -247,7 +248,7 @@ describe('a sway that is printed', () => {
         const opened = parseSong(JSON.stringify(after));
         expect(opened.ok ? '' : opened.sentence).toBe('');
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

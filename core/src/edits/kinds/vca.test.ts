@@ -7,6 +7,7 @@ import { testSong } from '../../test/songs.js';
 import { SWITCH_LAW } from '../../units/index.js';
 import { readEdit } from '../../formats/index.js';
 import { applyEdit, type Edit } from '../index.js';
+import { runs } from '../../test/runs.js';
 
 const band = (lanes: object = {}): Song =>
   testSong({
@@ -140,6 +141,6 @@ test('whatever two mutes do, what is folded is on where either was', () => {
       for (let t = 0; t < 41; t += 0.5)
         expect(at(after, 'voice/mute', t)).toBe(Math.max(at(song, 'voice/mute', t), at(song, 'band/mute', t)));
     }),
-    { numRuns: 200 },
+    { numRuns: runs(200) },
   );
 });
