@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import type { ClipPlan } from '@sure-hand/core/mix';
-import { PageKeeper } from './pageKeeper.js';
+import { KEEP, PageKeeper } from './pageKeeper.js';
 import { T_FLOAT, T_INT, viewsOf, type SharedBuffers, type SharedViews, type StreamedFile } from './sharedLayout.js';
 
 const TEND_EVERY_MS = 50;
@@ -53,17 +53,22 @@ const worker = {
     loop = range;
   },
   /** Waits until what play would begin with is in memory; null, or the sentence why it does not come. */
-  async ready(frame: number): Promise<string | null> {
-    tend();
-    for (let tries = 0; keeper && !keeper.isReady(frame, START_SEC, loop); tries++) {
-      if (keeper.failed && tries > 20) return keeper.failed;
-      if (tries > PATIENCE) return 'The audio does not come from the server. Look whether it runs, then play again.';
-      await new Promise((wake) => setTimeout(wake, 5));
-      tend();
-    }
-    return null;
-  },
+  ready: (frame: number): Promise<string | null> => isThere(() => frame, START_SEC),
+  /** Waits until all that sounds from the line on, wherever that has come to by then, is as far ahead as it is kept. */
+  readyAtLine: (): Promise<string | null> => isThere(lineAt, KEEP.sureSec),
 };
+
+/** Waits until all of some seconds from a frame on is in memory; null, or the sentence why it does not come. */
+async function isThere(frame: () => number, sec: number): Promise<string | null> {
+  tend();
+  for (let tries = 0; keeper && !keeper.isReady(frame(), sec, loop); tries++) {
+    if (keeper.failed && tries > 20) return keeper.failed;
+    if (tries > PATIENCE) return 'The audio does not come from the server. Look whether it runs, then play again.';
+    await new Promise((wake) => setTimeout(wake, 5));
+    tend();
+  }
+  return null;
+}
 
 /** What the main thread can ask of the page worker. */
 export type PageWorker = typeof worker;

@@ -116,6 +116,7 @@ export class FakeAudio {
       setClips: () => undefined,
       setLoop: () => undefined,
       ready: () => this.ready(),
+      readyAtLine: () => this.ready(),
     };
     return class {
       onerror: (() => void) | null = null;
