@@ -1,6 +1,6 @@
 import { ensureBuilt, ensureChromium, ensureFirefox, ensureInstalled, tool } from './lib.mjs';
 
-// The safety harnesses at full length: random hands against the slow model of the rules, random walks of undo and redo
+// All tests at full length, the safety harnesses among them: random hands against the slow model of the rules, random walks of undo and redo
 // over every kind of edit, hands that come late, input that nobody would send, a hundred worlds of pages at one song with
 // a server that comes and goes, and a hundred kills of that; minutes of blocks that leave no garbage; then, in the browser, every rule of
 // accessibility on every view and sheet in both themes, every field given all that is no number, the whole tour on the demo song, a hundred
@@ -11,7 +11,7 @@ try {
   await ensureChromium();
   await ensureFirefox();
   await ensureBuilt();
-  await tool('jest', ['harness', 'noGarbage', 'demoSong', '--runInBand', '--verbose'], {
+  await tool('jest', ['--runInBand', '--verbose'], {
     SURE_HAND_ALL: '1',
     NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
     SURE_HAND_SEQUENCES: process.env.SURE_HAND_SEQUENCES ?? '10000',
