@@ -295,3 +295,28 @@ test('a quick Esc closes a list that has not the focus yet', async ({ page, ride
     await expect(page.getByRole('menu')).toHaveCount(0);
   }
 });
+
+test('Esc in a field that is in no sheet gives up what was typed and leaves it: Space is the song’s then', async ({
+  page,
+  app,
+  ride,
+}) => {
+  await page.keyboard.press('n');
+  await expect(page.getByTestId('take-says')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('take-says')).toHaveCount(0);
+  await ride.show('Snapshots');
+  const { name } = (await app.song()).song.snapshots[0]!;
+  const field = page.getByLabel('Name of the snapshot');
+  await field.fill('Not that');
+  await page.keyboard.press('Escape');
+  await expect(field).not.toBeFocused();
+  await expect(field).toHaveValue(name);
+  await ride.play();
+  await ride.stop();
+  expect((await app.song()).song.snapshots.map((one) => one.name)).toEqual([name]);
+  // One that keeps it as it is left by Enter still does.
+  await field.fill('That');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await app.song()).song.snapshots.map((one) => one.name)).toEqual(['That']);
+});

@@ -28,7 +28,7 @@ import { FrozenKeeper } from '../test/frozen.js';
 import { readEdit } from './editDocument.js';
 
 /** Walks of the undo harness: few with every test, all of them by `npm run harness`. */
-const WALKS = Number(process.env.SURE_HAND_WALKS ?? 25);
+const WALKS = Number(process.env.SURE_HAND_WALKS ?? 60);
 
 const isPossible = (song: Song, edit: Edit): boolean => readEdit(song, edit).ok;
 const plain = (song: Song): unknown => JSON.parse(JSON.stringify(song));

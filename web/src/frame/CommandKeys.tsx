@@ -1,7 +1,7 @@
 import { useEffect, useRef, type ReactNode } from 'react';
 import type { Command } from '../hands/commands.js';
 import type { CommandScene } from '../hands/commandScene.js';
-import { enterTurns, escapeList, isTextField, keepsKey } from '../hands/keys/keptKeys.js';
+import { enterTurns, escapeList, isTextField, keepsKey, leavesField } from '../hands/keys/keptKeys.js';
 import { namesOfKey } from '../hands/keys/keyNames.js';
 import {
   escapeGesture,
@@ -74,8 +74,9 @@ class SongKeys {
     const isInSheet = target?.closest('.sheet') ?? null;
     if (escapeGesture()) return take(event);
     if (escapeList()) return;
-    // A field that is in no sheet knows what giving up is in it.
-    if ((isTextField(target) || keepsKey(target, 'escape', false)) && !isInSheet) return;
+    // A field that is in no sheet knows what giving up is in it, or is left as it was.
+    if (isTextField(target) && !isInSheet) return leavesField(target as HTMLElement);
+    if (keepsKey(target, 'escape', false) && !isInSheet) return;
     if (escapeSheet()) return take(event);
     this.#press(event, namesOfKey(event));
   }

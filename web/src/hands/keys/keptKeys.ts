@@ -60,3 +60,13 @@ export function enterTurns(element: Element | null, byPointer: boolean): boolean
   if (isOne) element.click();
   return isOne;
 }
+
+/** Esc goes to a field of text: once that has done its own with it and still has the focus, it gives up what was typed and is left. */
+export function leavesField(field: HTMLElement): void {
+  setTimeout(() => {
+    if (document.activeElement !== field) return;
+    // One that keeps what stands in it as it is left finds nothing new there; what is kept while it is typed is its default already.
+    if (field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement) field.value = field.defaultValue;
+    field.blur();
+  });
+}
