@@ -36,7 +36,7 @@ type Entry = {
   /** It opens its phase: whatever else is made in that comes after it. */
   readonly opens: boolean;
   /** Of a song from elsewhere: what was told by then. All else that comes before it, however late, it does not know of. */
-  readonly knows: ReadonlySet<Entry>;
+  readonly knows: Set<Entry>;
   told: Told;
   isTold: boolean;
 };
@@ -49,6 +49,12 @@ const isAfter = (a: Entry, moment: Moment, opens: boolean): boolean => {
   return a.opens || opens ? !a.opens : a.moment.at > moment.at;
 };
 
+/**
+ * What changes a mode is told at once: nothing that comes late but another such changes its edit, and it changes nothing of what is told after
+ * it. A guard would: what a hand set before it, and is told after it, would be refused.
+ */
+const AT_ONCE: readonly HandEvent['do'][] = ['mode', 'desk', 'trim', 'scope'];
+const isAtOnce = ({ deed }: Entry): boolean => deed.do === 'hand' && AT_ONCE.includes(deed.event.do);
 const hasNews = ({ told }: Entry): boolean => told.edits.length > 0 || told.receipts.length > 0;
 
 /**
@@ -74,7 +80,10 @@ export class OrderedHands {
     const place = this.#placeOf(entry.moment, opens);
     const isLast = place === this.#entries.length;
     this.#entries.splice(place, 0, entry);
-    if (!isLast) return this.#again(place);
+    if (!isLast) {
+      if (isAtOnce(entry)) this.#untell(place);
+      return this.#again(place);
+    }
     this.#markWhere(entry.moment.at);
     this.#do(entry);
     return [entry.told];
@@ -89,7 +98,7 @@ export class OrderedHands {
     let isHeld = false;
     for (const [i, entry] of this.#entries.entries()) {
       if (entry.isTold) continue;
-      const isDue = i <= forced || nowMs - entry.moment.at >= LATE.ms;
+      const isDue = i <= forced || nowMs - entry.moment.at >= LATE.ms || isAtOnce(entry);
       if (isDue && !isHeld) {
         entry.isTold = true;
         told.push(entry.told);
@@ -123,10 +132,20 @@ export class OrderedHands {
   #placeOf(moment: Moment, opens: boolean): number {
     let place = this.#entries.length;
     // What was told stands, and with it all before it.
-    const isFixed = (entry: Entry): boolean => entry.isTold && (entry.opens || entry.told.edits.length > 0);
+    const isFixed = (entry: Entry): boolean =>
+      entry.isTold && !isAtOnce(entry) && (entry.opens || entry.told.edits.length > 0);
     const goesBefore = (entry: Entry): boolean => isAfter(entry, moment, opens) && !isFixed(entry);
     while (place > 0 && goesBefore(this.#entries[place - 1]!)) place--;
     return place;
+  }
+
+  /** What was told at once, and turns out to come after what is told only now, is told again after that: of two modes the later one stands. */
+  #untell(place: number): void {
+    for (const one of this.#entries.slice(place + 1)) {
+      if (!one.isTold || !isAtOnce(one)) continue;
+      one.isTold = false;
+      for (const { knows } of this.#entries) knows.delete(one);
+    }
   }
 
   #markWhere(at: number): void {
