@@ -50,11 +50,13 @@ const isAfter = (a: Entry, moment: Moment, opens: boolean): boolean => {
 };
 
 /**
- * What changes a mode is told at once: nothing that comes late but another such changes its edit, and it changes nothing of what is told after
- * it. A guard would: what a hand set before it, and is told after it, would be refused.
+ * What changes a mode is told at once, and again where something before it comes late that matters to it: it changes nothing of what is told
+ * after it. A guard would: what a hand set before it, and is told after it, would be refused.
  */
 const AT_ONCE: readonly HandEvent['do'][] = ['mode', 'desk', 'trim', 'scope'];
 const isAtOnce = ({ deed }: Entry): boolean => deed.do === 'hand' && AT_ONCE.includes(deed.event.do);
+const isSame = (some: readonly Edit[], others: readonly Edit[]): boolean =>
+  JSON.stringify(some) === JSON.stringify(others);
 const hasNews = ({ told }: Entry): boolean => told.edits.length > 0 || told.receipts.length > 0;
 
 /**
@@ -81,7 +83,8 @@ export class OrderedHands {
     const isLast = place === this.#entries.length;
     this.#entries.splice(place, 0, entry);
     if (!isLast) {
-      if (isAtOnce(entry)) this.#untell(place);
+      // Of two modes the later one stands.
+      if (isAtOnce(entry)) for (const one of this.#entries.slice(place + 1)) if (isAtOnce(one)) this.#untell(one);
       return this.#again(place);
     }
     this.#markWhere(entry.moment.at);
@@ -139,13 +142,10 @@ export class OrderedHands {
     return place;
   }
 
-  /** What was told at once, and turns out to come after what is told only now, is told again after that: of two modes the later one stands. */
-  #untell(place: number): void {
-    for (const one of this.#entries.slice(place + 1)) {
-      if (!one.isTold || !isAtOnce(one)) continue;
-      one.isTold = false;
-      for (const { knows } of this.#entries) knows.delete(one);
-    }
+  /** What was told at once turns out to come after something that was not told: it is told again, after that. */
+  #untell(entry: Entry): void {
+    entry.isTold = false;
+    for (const { knows } of this.#entries) knows.delete(entry);
   }
 
   #markWhere(at: number): void {
@@ -168,7 +168,8 @@ export class OrderedHands {
     const before = this.recorder.song;
     const rolled = this.recorder.roll !== null;
     const outcome = this.#outcomeOf(entry);
-    // What was told stands: nothing that is done again now came before it.
+    // What was told stands, unless at once, and there was more to it, as a hand's rest that it had kept.
+    if (entry.isTold && isAtOnce(entry) && !isSame(entry.told.edits, outcome.edits)) this.#untell(entry);
     if (!entry.isTold) entry.told = { ...outcome, key: entry.key, rolled, before, after: this.recorder.song };
   }
 
