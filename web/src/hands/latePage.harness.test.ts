@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Edit, Receipt } from '@sure-hand/core/edits';
 import { LATE, PassRecorder, type HandEvent } from '@sure-hand/core/pass';
-import { laneOf, type Song } from '@sure-hand/core/song';
+import { laneOf, type Mode, type Song } from '@sure-hand/core/song';
 import { FrozenKeeper } from '../../../core/src/test/frozen.js';
 import { made, type Made } from '../../../core/src/test/lateHands.js';
 import { asMeant, eventsOf, favourites, songs, steps } from '../../../core/src/test/randomHands.js';
@@ -151,6 +151,36 @@ test('what a hand set before all was parked is kept, though it comes a little af
   const modes = (['off', 'latch'] as const).map((mode, i) => at(1007 + 7 * i, { do: 'mode', channel: 'voice', mode }));
   const { song: left } = await ridden(song, modes, [9 / (LATE.ms - 1), 0]);
   expect(left.channels[0]!.mode).toBe('latch');
+});
+
+test('what a companion rests at is kept though the hand on the other comes after a change of the write scope that it was made before', async () => {
+  const pan = (mode: Mode, safe: readonly string[]): object => ({ kind: 'track', mode, safe });
+  const song = testSong({
+    channels: [
+      { key: 'voice', ...pan('off', []) },
+      { key: 'fiddle', ...pan('off', ['pan']) },
+      { key: 'main', kind: 'main' },
+    ],
+    gangs: [{ key: 'both', name: 'Both', channels: ['voice', 'fiddle'], pan: 'same', modes: true, kinds: ['pan'] }],
+    settings: { returnTime: 0, writeScope: ['mute', 'sends', 'inserts'] },
+    lanes: {},
+  });
+  const at = (ms: number, phase: number, event: HandEvent): Made => ({
+    moment: { phase, at: ms },
+    deed: { do: 'hand', event },
+  });
+  const all = [
+    at(1000, 1, { do: 'play', from: 0 }),
+    at(1010, 1, { do: 'touch', control: 'voice/level' }),
+    at(1020, 1, { do: 'move', control: 'fiddle/pan', value: -1 }),
+    at(1030, 1, { do: 'scope', kinds: ['level', 'pan', 'mute'] }),
+    at(1200, 2, { do: 'stop' }),
+  ];
+  const prompt = await ridden(song, all, [0]);
+  // The move comes 2 ms after the scope.
+  const late = await ridden(song, all, [0, 0, 12 / (LATE.ms - 1), 0, 0]);
+  expect(laneOf(prompt.song, 'voice/pan').rest).toBe(-1);
+  expect(late.song).toEqual(prompt.song);
 });
 
 test('a ride round a loop with a move every 4 ms leaves every lap in the log once, with all its moves, however late they come', async () => {
