@@ -35,7 +35,7 @@ import {
 } from '@sure-hand/core/song';
 import type { SongEngine } from '../engine/songEngine.js';
 import { carryEdits, type Carry, type SpanChange } from './carrying.js';
-import type { HandSession } from './handSession.js';
+import type { HandAct, HandSession } from './handSession.js';
 import { wasRefused } from './reasonWords.js';
 
 /** How far one press of an arrow moves a cap, in travel; and with Shift. */
@@ -194,32 +194,38 @@ export class SongControl {
     this.session.act({ do: 'scope', kinds }, performance.now());
   }
 
+  /** Sets a guard. While the song stands it counts for all that is done from now on: nothing late is waited for. */
+  #guard(act: HandAct): void {
+    this.session.act(act, performance.now());
+    this.session.settle();
+  }
+
   /** Makes one control safe, or takes that away. */
   toggleSafe(id: ControlId): void {
     const { safe } = ownGuards(this.session.recorder.song, id);
-    this.session.act({ do: 'safe', control: id, on: !safe }, performance.now());
+    this.#guard({ do: 'safe', control: id, on: !safe });
   }
 
   /** Makes all controls of a kind safe on a channel, or takes that away. */
   toggleSafeKind(channel: ChannelKey, kind: ControlKind): void {
     const { safe } = channelOf(this.session.recorder.song, channel)!;
     const kinds = safe.includes(kind) ? safe.filter((one) => one !== kind) : [...safe, kind];
-    this.session.act({ do: 'safe', channel, kinds }, performance.now());
+    this.#guard({ do: 'safe', channel, kinds });
   }
 
   togglePark(id: ControlId): void {
     const { parked } = ownGuards(this.session.recorder.song, id);
-    this.session.act({ do: 'park', control: id, on: !parked }, performance.now());
+    this.#guard({ do: 'park', control: id, on: !parked });
   }
 
   toggleParkChannel(channel: ChannelKey): void {
     const { parked } = channelOf(this.session.recorder.song, channel)!;
-    this.session.act({ do: 'park', channel, on: !parked }, performance.now());
+    this.#guard({ do: 'park', channel, on: !parked });
   }
 
   toggleParkSong(): void {
     const { parked } = this.session.recorder.song.settings;
-    this.session.act({ do: 'park', on: !parked }, performance.now());
+    this.#guard({ do: 'park', on: !parked });
   }
 
   /** Folds what trim waits, of one channel or of all; what is guarded keeps its trim, and is named. */
@@ -283,7 +289,7 @@ export class SongControl {
   /** Does what takes the reason away for which a control is not written. */
   remedy(remedy: Remedy): void {
     if (remedy.do === 'punchOff') this.setPunch(null);
-    else this.session.act(remedy, performance.now());
+    else this.#guard(remedy);
   }
 
   /** Draws ends of fresh spans on to a later time, or their beginnings back to an earlier one, in one step. */
