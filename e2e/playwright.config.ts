@@ -3,7 +3,6 @@ import { defineConfig } from '@playwright/test';
 /** Drives the built application in Debian's Chromium with its real audio clock, one walk at a time: it keeps a core and more busy. */
 export default defineConfig({
   testDir: 'src',
-  globalSetup: './src/setup.ts',
   // Limits for what hangs: a busy machine is no failure.
   timeout: 180_000,
   expect: { timeout: 20_000 },

@@ -118,7 +118,7 @@ export async function freshData(
 }
 
 /** The short song's data with its waveforms. */
-export const shortData = (): Promise<string> =>
+const shortData = (): Promise<string> =>
   freshData(ready, 'short', async (maker) => {
     const { files } = await maker.get<WholeSong>('/songs/1');
     for (const name of Object.keys(files))

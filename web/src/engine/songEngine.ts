@@ -260,7 +260,7 @@ export class SongEngine {
     this.#untold++;
     this.#telling = this.#telling
       .then(async () => {
-        if (brings && this.#playing) await this.#pages.readyAtLine();
+        if (brings && this.#playing && !this.#isClosed) await this.#pages.readyAtLine();
       })
       .then(() => {
         this.#untold--;
