@@ -136,6 +136,7 @@ test('what is no number gets into no field, and nothing of it is heard: every fi
   expect(all).toBeGreaterThan(30);
   // A placing in the log, and a snapshot, so that their names can be typed.
   await app.edit({ kind: 'place', values: { 'lead/level': -9 }, range: [1, 2], edge: 0.1 });
+  await page.waitForFunction(() => globalThis.sureHandProbe!.document().includes('"v":-9'));
   await page.keyboard.press('n');
   await expect(page.getByTestId('take-says')).toBeVisible();
   await page.keyboard.press('Enter');

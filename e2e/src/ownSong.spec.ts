@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { writeWav, type WavTo } from '@sure-hand/audio-files';
 import { readWavInfo } from '@sure-hand/core/formats';
 import type { LoudnessReport } from '@sure-hand/core/loudness';
-import type { ListedBounce } from '@sure-hand/server';
+import type { Job, ListedBounce } from '@sure-hand/server';
 import type { Page } from '@playwright/test';
 import { RidePage, expect, root, test, type App } from './app.js';
 
@@ -212,6 +212,11 @@ test('songs are renamed, duplicated, removed and put back; one is saved as a zip
   // One that is no song says so, and nothing is half opened.
   const count = (await app.get<object[]>('/songs')).length;
   writeFileSync(named, 'no zip at all');
+  // What work there is comes to be known late: after this has been begun, and has failed.
+  await page.route('**/api/jobs', async (route) => {
+    await expect.poll(async () => (await app.get<Job[]>('/jobs')).some(({ state }) => state === 'failed')).toBe(true);
+    await route.continue();
+  });
   await page.goto(app.address);
   await page.locator('input[type=file]').setInputFiles(named);
   await expect(page.getByRole('status')).toContainText(/zip/i);

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Job } from '@sure-hand/server';
 import { cancelJob, listJobs } from '../song/songApi.js';
 import { onJob, onSongChange } from '../store/telling.js';
+import { JobEnds } from './jobEnds.js';
 
 const LOST = 'The server was started anew while it was at this. Do it again.';
 type Jobs = ReadonlyMap<string, Job>;
@@ -70,23 +71,26 @@ function merged(now: Jobs, list: readonly Job[], before: Jobs): Jobs {
  */
 export function useJobs(isWanted: (job: Job) => boolean, onEnd: (job: Job) => void = () => undefined): readonly Job[] {
   const [jobs, setJobs] = useState<Jobs>(new Map());
-  const told = useRef<Set<string> | null>(null);
+  const ends = useRef(new JobEnds()).current;
   const known = useRef(jobs);
   known.current = jobs;
   useEffect(() => {
     const look = (before = known.current): void => {
       void listJobs().then(
         (list) => {
-          // What had ended before one came here is no news.
-          told.current ??= new Set(list.filter((job) => job.state !== 'working').map((job) => job.id));
+          ends.listed(list);
           setJobs((now) => merged(now, list, before));
         },
         () => undefined,
       );
     };
-    const end = onJob((job) => setJobs((now) => new Map(now).set(job.id, job)));
+    const end = onJob((job) => {
+      ends.met(job);
+      setJobs((now) => new Map(now).set(job.id, job));
+    });
     // What was told of it already is newer than what it was begun as.
     const know = (job: Job): void => {
+      ends.met(job);
       setJobs((now) => (now.has(job.id) ? now : new Map(now).set(job.id, job)));
       // The server may have been started anew before its answer came.
       look(new Map(known.current).set(job.id, job));
@@ -102,11 +106,11 @@ export function useJobs(isWanted: (job: Job) => boolean, onEnd: (job: Job) => vo
       endBack();
       begunHere.delete(know);
     };
-  }, []);
+  }, [ends]);
   useEffect(() => {
     for (const job of jobs.values()) {
-      if (job.state === 'working' || !isWanted(job) || !told.current || told.current.has(job.id)) continue;
-      told.current.add(job.id);
+      if (!ends.isNews(job) || !isWanted(job)) continue;
+      ends.told(job);
       onEnd(job);
     }
   });

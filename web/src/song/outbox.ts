@@ -172,38 +172,48 @@ export class Outbox {
   #send(songId: number): void {
     if (this.#sending.has(songId)) return;
     this.#sent.add(songId);
-    const sending = this.#sendAll(songId).finally(() => this.#sending.delete(songId));
-    this.#sending.set(songId, sending);
+    this.#sending.set(songId, this.#sendAll(songId));
   }
 
   /** Sends what waits for a song that is not open here, one after the other; a hand over to a sync ends it. */
   async #sendAll(songId: number): Promise<void> {
-    let revision: number | null = null;
-    for (;;) {
-      const [first] = this.#bySong.get(songId) ?? [];
-      if (!first || this.#held.has(songId)) return;
-      try {
-        revision ??= await fetchRevision(songId);
-        const answer = await sendEdit(songId, revision, first.edit, first.key);
-        this.say(false);
-        revision = answer.revision;
-        if ('stale' in answer && answer.stale) {
-          if (answer.changes.some(({ key }) => key === first.key)) this.answered(songId, first.key);
-          continue;
-        }
-        this.answered(songId, first.key);
-        const left = 'refused' in answer ? this.leftAlone(first.edit, answer.refused) : null;
-        if (left) this.listener.onRefused(songId, left);
-      } catch (error) {
-        if (isRefusal(error)) {
-          this.answered(songId, first.key);
-          this.listener.onRefused(songId, error.message);
-          continue;
-        }
-        this.say(true);
-        revision = null;
-        await this.wait(RETRY_MS);
+    try {
+      let revision: number | null = null;
+      for (;;) {
+        const [first] = this.#bySong.get(songId) ?? [];
+        if (!first || this.#held.has(songId)) return;
+        revision = await this.#sendOne(songId, first, revision);
       }
+    } finally {
+      // At once: what comes to wait from now on, before anybody hears of the end, begins anew.
+      this.#sending.delete(songId);
+    }
+  }
+
+  /** Sends one edit on top of a revision, asked for where it is not known; gives back the one it is known to have come to. */
+  async #sendOne(songId: number, { edit, key }: Waiting, known: number | null): Promise<number | null> {
+    let revision = known;
+    try {
+      revision ??= await fetchRevision(songId);
+      const answer = await sendEdit(songId, revision, edit, key);
+      this.say(false);
+      if ('stale' in answer && answer.stale) {
+        if (answer.changes.some((change) => change.key === key)) this.answered(songId, key);
+        return answer.revision;
+      }
+      this.answered(songId, key);
+      const left = 'refused' in answer ? this.leftAlone(edit, answer.refused) : null;
+      if (left) this.listener.onRefused(songId, left);
+      return answer.revision;
+    } catch (error) {
+      if (!isRefusal(error)) {
+        this.say(true);
+        await this.wait(RETRY_MS);
+        return null;
+      }
+      this.answered(songId, key);
+      this.listener.onRefused(songId, error.message);
+      return revision;
     }
   }
 }

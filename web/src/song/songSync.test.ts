@@ -51,13 +51,43 @@ const tab = async (name = 'tab', gone: ReadonlySet<string> = new Set()): Promise
   };
   return { sync, outbox, song: () => state().song!, state, refused, waiting: () => waiting, leave };
 };
-beforeEach(() => {
+const fresh = (): void => {
   server = new SmallServer();
   shelf = new SmallShelf();
   globalThis.fetch = jest.fn(server.fetch) as unknown as typeof fetch;
-});
+};
+beforeEach(fresh);
 
 describe('edits', () => {
+  test('are sent by themselves at whatever moment they are made, also as the one before is just over, be the song left meanwhile', async () => {
+    const pause = async (ticks: number): Promise<void> => {
+      for (let i = 0; i < ticks; i++) await null;
+    };
+    /** Time enough for all that needs no waiting, and nothing that asks for it. */
+    const settle = async (): Promise<void> => {
+      for (let i = 0; i < 50; i++) await new Promise((done) => setImmediate(done));
+    };
+    for (let ticks = 0; ticks < 60; ticks++) {
+      fresh();
+      const one = await tab();
+      one.sync.make(rest('voice/pan', 0.5));
+      await pause(ticks);
+      one.sync.make(rest('voice/pan', 0.25));
+      await settle();
+      expect([ticks, server.song.lanes['voice/pan']?.rest]).toEqual([ticks, 0.25]);
+      // What waits is sent by the outbox once the song is left.
+      one.sync.make(rest('fiddle/pan', 0.5));
+      one.leave();
+      await pause(ticks);
+      one.outbox.add(1, [{ key: 'last', edit: rest('fiddle/level', -3) }]);
+      await settle();
+      expect([ticks, server.changes.map(({ edit }) => edit)]).toEqual([
+        ticks,
+        [rest('voice/pan', 0.5), rest('voice/pan', 0.25), rest('fiddle/pan', 0.5), rest('fiddle/level', -3)],
+      ]);
+    }
+  });
+
   test('are heard at once and kept in order', async () => {
     const { sync, song, state } = await tab();
     sync.make(rest('voice/pan', 0.5));

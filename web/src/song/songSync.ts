@@ -131,8 +131,8 @@ export class SongSync {
 
   /** Resolves once nothing is on its way any more. */
   flush(): Promise<void> {
-    this.#sending ??= this.#sendAll().finally(() => (this.#sending = null));
-    return this.#sending;
+    if (!this.#sending && this.#isWaiting) this.#sending = this.#sendAll();
+    return this.#sending ?? Promise.resolve();
   }
 
   /**
@@ -200,39 +200,48 @@ export class SongSync {
     return this.store.getState().song;
   }
 
+  get #isWaiting(): boolean {
+    const { id, pending } = this.#state;
+    return id !== null && pending.length > 0;
+  }
+
   async #sendAll(): Promise<void> {
-    for (;;) {
-      const { id, revision, pending } = this.#state;
-      const [first] = pending;
-      if (id === null || !first) return;
-      try {
-        const answer = await sendEdit(id, revision, first.edit, first.key);
-        this.#reached(true);
-        // The song was left while it was on its way: the outbox sees to it, and finds that it is known.
-        if (this.#state.id !== id) continue;
-        if (isStale(answer)) this.#cameFirst(id, answer);
-        else {
-          this.outbox.answered(id, first.key);
-          const edit = answer.isAsSent ? first.edit : answer.edit;
-          if (answer.isKnown || !edit) {
-            const { passNumber, history } = answer;
-            this.store.dispatch(editKnown({ key: first.key, passNumber, history }));
-          } else this.#kept(answer, edit, first.key);
-          const left = this.#leftAlone(first.edit, answer.refused ?? []);
-          if (left) this.store.dispatch(troubleCame(left));
-          this.#say({ key: first.key, edit: first.edit, isKept: true, passNumber: answer.passNumber });
-        }
-      } catch (error) {
-        if (this.#state.id !== id) continue;
-        if (isRefusal(error)) {
-          this.outbox.answered(id, first.key);
-          this.store.dispatch(editRefused({ key: first.key, sentence: error.message }));
-          this.#say({ key: first.key, edit: first.edit, isKept: false, passNumber: null });
-          continue;
-        }
+    try {
+      while (this.#isWaiting) await this.#sendFirst();
+    } finally {
+      // At once, as nothing is found to wait: what is made from now on, before anybody hears of the end, begins anew.
+      this.#sending = null;
+    }
+  }
+
+  async #sendFirst(): Promise<void> {
+    const { id, revision, pending } = this.#state;
+    const [first] = pending;
+    if (id === null || !first) return;
+    try {
+      const answer = await sendEdit(id, revision, first.edit, first.key);
+      this.#reached(true);
+      // The song was left while it was on its way: the outbox sees to it, and finds that it is known.
+      if (this.#state.id !== id) return;
+      if (isStale(answer)) return this.#cameFirst(id, answer);
+      this.outbox.answered(id, first.key);
+      const edit = answer.isAsSent ? first.edit : answer.edit;
+      if (answer.isKnown || !edit) {
+        const { passNumber, history } = answer;
+        this.store.dispatch(editKnown({ key: first.key, passNumber, history }));
+      } else this.#kept(answer, edit, first.key);
+      const left = this.#leftAlone(first.edit, answer.refused ?? []);
+      if (left) this.store.dispatch(troubleCame(left));
+      this.#say({ key: first.key, edit: first.edit, isKept: true, passNumber: answer.passNumber });
+    } catch (error) {
+      if (this.#state.id !== id) return;
+      if (!isRefusal(error)) {
         this.#reached(false);
-        await this.wait(RETRY_MS);
+        return this.wait(RETRY_MS);
       }
+      this.outbox.answered(id, first.key);
+      this.store.dispatch(editRefused({ key: first.key, sentence: error.message }));
+      this.#say({ key: first.key, edit: first.edit, isKept: false, passNumber: null });
     }
   }
 
