@@ -10,7 +10,7 @@ export default {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
     '^.+\\.tsx?$': [
-      '@swc/jest',
+      '<rootDir>/scripts/jestTransform.mjs',
       {
         jsc: {
           target: 'es2022',

@@ -44,24 +44,36 @@ export class TruePeak {
   add(samples: Float32Array, from: number, to: number): void {
     const past = this.#past;
     const n = 2 * REACH;
+    const [quarter, half, threeQuarters] = PHASES as readonly [Float64Array, Float64Array, Float64Array];
     let { highest } = this;
+    let at = this.#at;
     for (let i = from; i < to; i++) {
       const x = samples[i]!;
-      past[this.#at] = x;
-      past[this.#at + n] = x;
-      this.#at = this.#at + 1 === n ? 0 : this.#at + 1;
+      past[at] = x;
+      past[at + n] = x;
+      at = at + 1 === n ? 0 : at + 1;
       const own = x < 0 ? -x : x;
       if (own > highest) highest = own;
       this.#quiet = own * OVERSHOOT < highest ? this.#quiet + 1 : 0;
       if (this.#quiet > n) continue;
-      for (let p = 0; p < OVER - 1; p++) {
-        const taps = PHASES[p]!;
-        let y = 0;
-        for (let k = 0; k < n; k++) y += past[this.#at + k]! * taps[k]!;
-        if (y > highest) highest = y;
-        else if (-y > highest) highest = -y;
+      // All phases in one round: each sample is fetched once for them.
+      let y1 = 0;
+      let y2 = 0;
+      let y3 = 0;
+      for (let k = 0; k < n; k++) {
+        const before = past[at + k]!;
+        y1 += before * quarter[k]!;
+        y2 += before * half[k]!;
+        y3 += before * threeQuarters[k]!;
       }
+      if (y1 < 0) y1 = -y1;
+      if (y2 < 0) y2 = -y2;
+      if (y3 < 0) y3 = -y3;
+      if (y1 > highest) highest = y1;
+      if (y2 > highest) highest = y2;
+      if (y3 > highest) highest = y3;
     }
+    this.#at = at;
     this.highest = highest;
   }
 
