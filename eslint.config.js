@@ -69,6 +69,7 @@ export default ts.config(
     ignores: [
       '**/dist/**',
       '**/dist-types/**',
+      '**/dist-threads/**',
       '**/node_modules/**',
       'data/**',
       '.tmp/**',

@@ -8,8 +8,9 @@ await tool(
   [
     '-k',
     '-n',
-    'build,server,web',
+    'build,threads,server,web',
     'tsc -b --watch --preserveWatchOutput',
+    'vite build -c server/threads.config.mjs --watch --logLevel warn',
     'node --watch server/dist/main.js',
     'vite web',
   ],

@@ -56,7 +56,10 @@ function newest(folder) {
 /** When anything that is built was last changed, as text. */
 function sourceStamp() {
   const folders = ['core/src', 'audio-files/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src', 'web/public'];
-  const files = ['package-lock.json', 'tsconfig.base.json', 'web/vite.config.ts', 'web/index.html'];
+  const files = [
+    ...['package-lock.json', 'tsconfig.base.json', 'server/threads.config.mjs'],
+    ...['web/vite.config.ts', 'web/index.html'],
+  ];
   const times = [
     ...folders.map((f) => newest(join(root, f))),
     ...files.map((f) => (existsSync(join(root, f)) ? statSync(join(root, f)).mtimeMs : 0)),
@@ -67,11 +70,14 @@ function sourceStamp() {
 /** Builds everything where a source is newer than the last build. */
 export async function ensureBuilt({ web = true } = {}) {
   const stamp = `${sourceStamp()} ${web}`;
-  const made = existsSync(join(root, 'server/dist/main.js')) && (!web || existsSync(join(root, 'web/dist/index.html')));
+  const made = ['server/dist/main.js', 'server/dist-threads', ...(web ? ['web/dist/index.html'] : [])].every((path) =>
+    existsSync(join(root, path)),
+  );
   const kept = existsSync(STAMP) ? readFileSync(STAMP, 'utf8') : '';
   if (made && (kept === stamp || kept === `${sourceStamp()} true`)) return;
   console.log('Building core, demo song, server and command line …');
   await tool('tsc', ['-b']);
+  await tool('vite', ['build', '-c', 'server/threads.config.mjs', '--logLevel', 'warn']);
   if (web) {
     console.log('Building the interface …');
     await tool('vite', ['build', 'web', '--logLevel', 'warn']);

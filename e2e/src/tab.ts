@@ -61,7 +61,7 @@ export class Tab {
       // A page of the same place without a program: what the browser keeps for it is taken away from there.
       await page.goto(`${origin}/api/songs`, { timeout: 10_000 });
       await page.evaluate(forgetAll);
-      await page.goto('about:blank');
+      // It stays there: the next walk is of the same place, so the process that has the program goes on with it.
       await page.context().clearPermissions();
       for (const session of this.#sessions.splice(0)) await session.detach().catch(() => undefined);
       page.removeAllListeners('dialog');

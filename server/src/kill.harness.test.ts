@@ -14,8 +14,8 @@ import { seeded } from './test/seeded.js';
 import { ServerProcess } from './test/serverProcess.js';
 import { TestServer, answered } from './test/testServer.js';
 
-/** How often the server is killed: a few times with every test, a hundred times by `npm run harness`. */
-const KILLS = Number(process.env.SURE_HAND_KILLS ?? 2);
+/** How often the server is killed: once with every test, a hundred times by `npm run harness`. */
+const KILLS = Number(process.env.SURE_HAND_KILLS ?? 1);
 const SEED = Number(process.env.SURE_HAND_SEED ?? 20261126);
 const ID = 1;
 /** Pieces of a ride come so often here: the kill falls among many of them. */

@@ -5,6 +5,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { applyEdit } from '../edits/index.js';
 import { SONG_SCHEMA, laneOf } from '../song/index.js';
+import { expectWithin } from '../test/often.js';
+import { runs } from '../test/runs.js';
 import { testSong } from '../test/songs.js';
 import { readEdit } from './editDocument.js';
 import { readSong } from './songDocument.js';
@@ -162,9 +164,7 @@ describe('WAV', () => {
     const back = [new Float32Array(500), new Float32Array(500)];
     decodeFrames(file.subarray(read.value.dataOffset), read.value, back, { frames: 500 });
     const step = { int16: 1 / 32768, int24: 1 / 8388608, int32: 1e-7, float32: 0 }[format];
-    back.forEach((column, c) =>
-      column.forEach((x, i) => expect(Math.abs(x - columns[c]![i]!)).toBeLessThanOrEqual(step)),
-    );
+    back.forEach((column, c) => column.forEach((x, i) => expectWithin(x, columns[c]![i]!, step + Number.EPSILON)));
   });
 
   test('a float sample that is no sound is read as silence, and those beside it as they are', () => {
@@ -304,7 +304,7 @@ describe('WAV', () => {
           else expect(read.value.dataOffset + read.value.frames * read.value.bytesPerFrame).toBeLessThanOrEqual(length);
         },
       ),
-      { numRuns: 10_000 },
+      { numRuns: runs(10_000) },
     );
   });
 });

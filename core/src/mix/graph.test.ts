@@ -13,6 +13,7 @@ import { MixRenderer, type SampleSource } from './renderer.js';
 import { mixPlan } from './plan.js';
 import { TAIL_SEC, returnEffect } from './returnSound.js';
 import { runs } from '../test/runs.js';
+import { firstOther } from '../test/often.js';
 
 const RATE = 48000;
 const clips = [CLIP_OF_ONES];
@@ -292,7 +293,7 @@ describe('the returns', () => {
       const [left] = rung(sound, sec);
       const tail = left!.subarray(Math.round(TAIL_SEC[sound] * RATE));
       expect(dbOfGain(tail.reduce((most, x) => Math.max(most, Math.abs(x)), 0))).toBeLessThan(-140);
-      expect(rung(sound, sec, 128)[0]).toEqual(left);
+      expect(firstOther(rung(sound, sec, 128)[0]!, left!)).toBe(-1);
     },
   );
 

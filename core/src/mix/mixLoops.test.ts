@@ -5,6 +5,7 @@ import wabt from 'wabt';
 import { PlainLoops, mixLoops, type MixLoops } from './mixLoops.js';
 import { SIMD_CODE } from './simdCode.js';
 import { runs } from '../test/runs.js';
+import { firstOther } from '../test/often.js';
 
 const BLOCK = 256;
 const TARGETS = 3;
@@ -42,8 +43,8 @@ describe('the vector loops of the mix', () => {
           if (isStereo) loops.addStereo(target, gains, at.offset, at.from, at.to);
           else loops.addMono(target, gains, at.offset, at.from, at.to);
         for (let i = 0; i < TARGETS; i++) {
-          expect(vector.lefts[i]).toEqual(plain.lefts[i]);
-          expect(vector.rights[i]).toEqual(plain.rights[i]);
+          expect(firstOther(vector.lefts[i]!, plain.lefts[i]!)).toBe(-1);
+          expect(firstOther(vector.rights[i]!, plain.rights[i]!)).toBe(-1);
         }
         for (const side of [0, 1] as const)
           expect(vector.peak(side, gains.gainLeft, gains.slopeLeft, at.offset, at.from, at.to)).toBe(

@@ -2,6 +2,7 @@ import { expect } from '@jest/globals';
 import fc from 'fast-check';
 import { SHAPES, linePoint, type Point } from '../curve/index.js';
 import { LEVEL_LAW, valueOf } from '../units/index.js';
+import { expectWithin } from './often.js';
 
 /** A share, 0 … 1. */
 export const share = fc.double({ min: 0, max: 1, noNaN: true });
@@ -15,7 +16,7 @@ const point = fc.record({
 /** Level below −144 dB is silence, which takes this much off the foot of the throw. */
 export const FOOT = 4e-6 + 1e-12;
 export const expectNear = (is: number, wanted: number, within = 1e-9): void =>
-  expect(Math.abs(is - wanted)).toBeLessThan(is < FOOT && wanted < FOOT ? FOOT : within);
+  expectWithin(is, wanted, is < FOOT && wanted < FOOT ? FOOT : within);
 /** Curves of a level, of every shape, with steps. */
 export const curves = fc.array(point, { maxLength: 9 }).map((drawn) => {
   let t = 0;

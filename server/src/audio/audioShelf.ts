@@ -116,7 +116,7 @@ export class AudioShelf {
 
   async #makePeaks(path: string, kept: string): Promise<Buffer> {
     const nobodyWaits = { report: () => undefined, signal: new AbortController().signal };
-    const bytes = Buffer.from(await this.pool.run<Uint8Array>('audio/peakWorker', { path }, nobodyWaits));
+    const bytes = Buffer.from(await this.pool.run<Uint8Array>('peakWorker', { path }, nobodyWaits));
     mkdirSync(dirname(kept), { recursive: true });
     await writeFile(`${kept}.part`, bytes);
     await rename(`${kept}.part`, kept);

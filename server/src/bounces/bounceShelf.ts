@@ -98,7 +98,7 @@ export class BounceShelf {
       plan: { stem },
     };
     try {
-      const { seconds, loudness } = await this.pool.run<Bounced>('bounces/bounceWorker', order, work);
+      const { seconds, loudness } = await this.pool.run<Bounced>('bounceWorker', order, work);
       const row = { songId, name, file, format: asked.bits satisfies BounceBits, seconds };
       const found = { bytes: statSync(out).size, loudness: JSON.stringify(loudness) };
       await this.writer.write(() => this.rows.create({ ...row, ...found }));

@@ -111,7 +111,7 @@ export class SongMaking {
   /** Reads a document in a worker thread: it may be large, and anything at all. */
   async #readDocument(path: string, work: Work): Promise<Song> {
     const task = { ...work, report: () => undefined };
-    return unpacked(await this.pool.run<Uint8Array>('imports/documentWorker', { path }, task)) as Song;
+    return unpacked(await this.pool.run<Uint8Array>('documentWorker', { path }, task)) as Song;
   }
 
   /** Takes the audio into a folder of its own first, and makes the song of it once all is there. */

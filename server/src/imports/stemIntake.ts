@@ -42,7 +42,7 @@ export class StemIntake {
         sampleRate,
       };
       try {
-        const taken = await this.pool.run<TakenStem>('imports/stemWorker', task, { ...work, report });
+        const taken = await this.pool.run<TakenStem>('stemWorker', task, { ...work, report });
         report(1);
         return { from, taken };
       } catch (error) {

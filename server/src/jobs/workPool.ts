@@ -3,13 +3,8 @@ import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { JobTrouble, type Work } from './jobBoard.js';
 
-/** Work for a worker thread: the file in this package that does it. */
-export type Worker =
-  | 'bounces/bounceWorker'
-  | 'passes/loudnessWorker'
-  | 'imports/stemWorker'
-  | 'imports/documentWorker'
-  | 'audio/peakWorker';
+/** Work for a worker thread: the program of this package that does it. */
+export type Worker = 'bounceWorker' | 'loudnessWorker' | 'stemWorker' | 'documentWorker' | 'peakWorker';
 
 const THREADS = 2;
 
@@ -41,8 +36,8 @@ export class WorkPool implements OnApplicationShutdown {
 
   #pool(worker: Worker): Piscina {
     let pool = this.#pools.get(worker);
-    // Tests run the sources, but threads what is built of them.
-    const filename = new URL(`../${worker}.js`, import.meta.url).href.replace('/server/src/', '/server/dist/');
+    // What is built of it with all its modules in one, also where tests run the sources.
+    const filename = new URL(`../../dist-threads/${worker}.js`, import.meta.url).href;
     // A thread that is ended while it loads its modules at one go takes the whole process with it; loaded one by one, it does not.
     const execArgv = ['--no-experimental-require-module'];
     pool ??= new Piscina({ filename, minThreads: 0, maxThreads: THREADS, idleTimeout: 1000, execArgv });

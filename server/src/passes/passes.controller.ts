@@ -116,7 +116,7 @@ export class PassesController {
       range,
     };
     return this.jobs.begin({ kind: 'loudness', name: `the loudness of pass ${number}`, songId: id }, async (work) => {
-      const [before, after] = await this.pool.run<[number[], number[]]>('passes/loudnessWorker', task, work);
+      const [before, after] = await this.pool.run<[number[], number[]]>('loudnessWorker', task, work);
       return { result: { number, from, stepSec: LOUDNESS_STEP_SEC, before, after } satisfies PassLoudness };
     });
   }

@@ -34,7 +34,8 @@ const songWith = (parts: object = {}): Song =>
 /** Bytes of a file whose sample at a frame is the frame's share of the file: what is read can be told from where. */
 const ramp = (from: number, length: number): Uint8Array => {
   const first = (from - info.dataOffset) / 4;
-  const column = Float32Array.from({ length: length / 4 }, (_, i) => (first + i) / frames);
+  const column = new Float32Array(length / 4);
+  for (let i = 0; i < column.length; i++) column[i] = (first + i) / frames;
   return new FrameEncoder('float32').encode([column], column.length);
 };
 const settled = (): Promise<void> => new Promise((done) => setImmediate(done));

@@ -9,6 +9,7 @@ import { pairs, testSong } from '../../test/songs.js';
 import { LEVEL_LAW, TRIM_LAW, travelOf, valueOf } from '../../units/index.js';
 import { applyEdit, type Edit } from '../registry.js';
 import { runs } from '../../test/runs.js';
+import { expectWithin } from '../../test/often.js';
 
 type Drawn = readonly Point[];
 /** The voice under two VCAs, one within the other, the fiddle under the outer alone. */
@@ -52,8 +53,8 @@ describe('a VCA folded into its members', () => {
           for (const id of MEMBERS)
             for (const t of times) {
               const [was, is] = [effectiveValueAt(before, id, t), effectiveValueAt(after, id, t)];
-              if (was > -60) expect(Math.abs(is - was)).toBeLessThan(0.05);
-              else expect(travelOf(LEVEL_LAW, is)).toBeLessThan(0.0515);
+              if (was > -60) expectWithin(is, was, 0.05);
+              else expectWithin(travelOf(LEVEL_LAW, is), 0, 0.0515);
             }
           const { points, trim, rest: rests } = laneOf(after, 'all/level');
           if (!range && inverse) expect([points, trim, rests]).toEqual([Curve.EMPTY, Curve.EMPTY, 0]);
@@ -65,7 +66,7 @@ describe('a VCA folded into its members', () => {
               valueAt(of.trim, TRIM_LAW, 0, t),
             ];
             const wanted = isIn ? [0, 0] : at(was);
-            at(laneOf(after, 'all/level')).forEach((v, i) => expect(Math.abs(v - wanted[i]!)).toBeLessThan(1e-6));
+            at(laneOf(after, 'all/level')).forEach((v, i) => expectWithin(v, wanted[i]!, 1e-6));
           }
           expect(laneOf(after, 'inner/level')).toEqual(laneOf(before, 'inner/level'));
           if (inverse) expect(applyEdit(after, inverse).song).toEqual(before);

@@ -17,6 +17,7 @@ import { curve, pairs, testSong } from '../../test/songs.js';
 import { LEVEL_LAW, PAN_LAW, TRIM_LAW, clamp, travelOf, valueOf } from '../../units/index.js';
 import { applyEdit, nameOfEdit, type Edit } from '../registry.js';
 import { runs } from '../../test/runs.js';
+import { expectWithin } from '../../test/often.js';
 
 const LEVEL = 'voice/level';
 const OTHER = 'fiddle/level';
@@ -235,8 +236,7 @@ describe('thinning a lane', () => {
         const lines = second.map((p) => linePoint(shift + p.t / 3, p.v));
         const before = withLevel([...first, ...lines]);
         const { song } = applyEdit(before, { kind: 'thin', controls: [LEVEL], tolerance });
-        for (let t = 0; t < 60; t += 0.173)
-          expect(Math.abs(at(song, t) - at(before, t))).toBeLessThan(tolerance + 1e-9);
+        for (let t = 0; t < 60; t += 0.173) expectWithin(at(song, t), at(before, t), tolerance + 1e-9);
         const is = [...laneOf(song, LEVEL).points];
         const was = [...laneOf(before, LEVEL).points];
         for (const [i, p] of was.entries())

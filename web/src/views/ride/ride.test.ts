@@ -7,6 +7,7 @@ import { barLines, meterMap } from '@sure-hand/core/time';
 import { LEVEL_LAW, PAN_LAW, travelOf, LEVEL_SCALE, throwMarks } from '@sure-hand/core/units';
 import { NO_FILTER, type LaneFilter } from '../../hands/laneFilter.js';
 import { testSong } from '../../test/songs.js';
+import { expectWithin } from '../../../../core/src/test/often.js';
 import { clipHandles, handleAt } from './clipHandles.js';
 import { capLook } from './capLook.js';
 import { readableMarks } from './drawCap.js';
@@ -233,7 +234,7 @@ test('a drawn curve is the curve: within a pixel wherever it is not a step', () 
       for (let x = 15; x < 1064; x += 7) {
         const t = timeAt(scale, x);
         if ([...curve].some((p) => Math.abs(xOf(scale, p.t) - x) < 2)) continue;
-        expect(Math.abs(trace.yAt(x) - y(travelOf(PAN_LAW, valueAt(curve, PAN_LAW, 0, t))))).toBeLessThan(1.5);
+        expectWithin(trace.yAt(x), y(travelOf(PAN_LAW, valueAt(curve, PAN_LAW, 0, t))), 1.5);
       }
     }),
   );
