@@ -5,6 +5,7 @@ export default {
   testTimeout: 300_000,
   // Every core: left to itself it spares one, and of two that is half.
   maxWorkers: '100%',
+  setupFiles: ['<rootDir>/scripts/jestSeed.mjs'],
   roots: ['core/src', 'audio-files/src', 'demo-song/src', 'server/src', 'cli/src', 'web/src'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

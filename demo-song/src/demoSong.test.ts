@@ -26,6 +26,9 @@ import { SAMPLE_RATE, through } from './instruments/sound.js';
 import { soundingStretches } from './stem.js';
 import { madeSong, trackAudio } from './test/madeSong.js';
 
+/** What renders much of the whole song is tried by `npm run harness`. */
+const [testWhole, describeWhole] = process.env.SURE_HAND_ALL ? [test, describe] : [test.skip, describe.skip];
+
 let song: Song;
 let folder: string;
 beforeAll(async () => {
@@ -317,7 +320,7 @@ describe('listened to by numbers', () => {
       expect(share(key, 300)).toBeLessThan(0.25);
   });
 
-  test('the static mix is at −20 to −16 LUFS and does not clip', () => {
+  testWhole('the static mix is at −20 to −16 LUFS and does not clip', () => {
     // By the built command line: Jest would take six times as long over it.
     const bounce = ['bounce', '--song', join(folder, 'song.json'), '--out', join(folder, 'static-mix.wav')];
     const printed = execFileSync(process.execPath, [join(folder, '../../cli/bin/sure-hand.mjs'), ...bounce]);
@@ -418,9 +421,6 @@ describe('what is done in it already', () => {
     expect(solvedNotes(after)).toHaveLength(2);
   });
 });
-
-// Each renders a stretch of the whole song twice: by `npm run harness`.
-const describeWhole = process.env.SURE_HAND_ALL ? describe : describe.skip;
 
 describeWhole('solved', () => {
   /** Some channels through the main, with what goes between them and the VCAs over them, between two times. */

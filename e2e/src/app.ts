@@ -352,10 +352,10 @@ function readsCurves(): void {
 }
 
 /**
- * In the page: twenty pictures a second in the place of sixty. Without a graphics card they are drawn by the cores that the song is rendered
+ * In the page: twelve pictures a second in the place of sixty. Without a graphics card they are drawn by the cores that the song is rendered
  * by, and that walks share with whatever else the machine does; how quick a picture is the bench measures.
  */
-function drawsTwentyASecond(): void {
+function drawsTwelveASecond(): void {
   const next = requestAnimationFrame.bind(globalThis);
   const asked = new Map<number, FrameRequestCallback>();
   let last = 0;
@@ -373,7 +373,7 @@ function drawsTwentyASecond(): void {
   };
   globalThis.requestAnimationFrame = (act) => {
     asked.set(++last, act);
-    if (!comes) setTimeout(() => next(draw), 33);
+    if (!comes) setTimeout(() => next(draw), 67);
     comes = true;
     return last;
   };
@@ -382,7 +382,7 @@ function drawsTwentyASecond(): void {
 
 /** Puts what walks read of a page into all pages of a browser. */
 async function withProbes(context: BrowserContext): Promise<void> {
-  await context.addInitScript(drawsTwentyASecond);
+  await context.addInitScript(drawsTwelveASecond);
   // What is heard as the pointer goes down and comes up is noted in the page itself, not over the wire.
   await context.addInitScript(() => {
     for (const kind of ['pointerdown', 'pointerup'] as const)

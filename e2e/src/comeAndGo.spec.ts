@@ -4,7 +4,7 @@ import { expect, test } from './app.js';
 
 const SEND = 'lead/send/echo/level';
 
-test('a bus and a send that come while the song rolls are ridden in the same roll, without a gap', async ({
+test('a bus and a send that come while the song rolls are ridden in the same roll, without a gap @long', async ({
   page,
   app,
   ride,

@@ -199,7 +199,7 @@ test('a gang is made of chosen strips, ridden with one hand, left out by a held 
   expect(Math.abs((await pan('pump-organ')) - (was[1] - 0.1))).toBeLessThan(0.006);
 });
 
-test('a bus comes while the song rolls, without a gap; its sends are seen and ridden from it, on the Desk and in Ride', async ({
+test('a bus comes while the song rolls, without a gap; its sends are seen and ridden from it, on the Desk and in Ride @long', async ({
   page,
   app,
   ride,
@@ -316,7 +316,7 @@ test('stems dropped into the open song become tracks of it while it rolls, and a
   await expect(foot(page, key)).toHaveCount(0);
 });
 
-test('solo of a VCA, of one channel alone, and of none; a VCA’s mute is shown apart from the channel’s own', async ({
+test('solo of a VCA, of one channel alone, and of none; a VCA’s mute is shown apart from the channel’s own @long', async ({
   page,
   app,
   ride,
@@ -350,7 +350,7 @@ test('solo of a VCA, of one channel alone, and of none; a VCA’s mute is shown 
   );
 });
 
-test('by keys alone: strips are gone through, widened, given another control, moved; and it stays so over a reload', async ({
+test('by keys alone: strips are gone through, widened, given another control, moved; and it stays so over a reload @long', async ({
   page,
   app,
   ride,

@@ -161,7 +161,7 @@ test('two bands are ridden in one pass in the equaliser’s picture, heard, copi
   expect([...laneOf(after, EQ('gain3')).points]).toEqual([...laneOf(safe, EQ('gain3')).points]);
 });
 
-test('a filter is swayed from its picture’s lane and printed, and what is heard of the Lead goes up and down with it', async ({
+test('a filter is swayed from its picture’s lane and printed, and what is heard of the Lead goes up and down with it @long', async ({
   page,
   app,
   ride,

@@ -122,7 +122,8 @@ test('what is no number gets into no field, and nothing of it is heard: every fi
     }
   expect(await app.points(LEAD)).toEqual(points);
   await page.keyboard.press('Alt+n');
-  for (const [name, keys, within] of PLACES) {
+  // With every test some of the places; all by `npm run harness`.
+  for (const [name, keys, within] of IS_WHOLE ? PLACES : PLACES.filter((_, n) => n % 3 === 0)) {
     for (const key of keys) await page.keyboard.press(key);
     const place = page.locator(within).first();
     await expect(place).toBeVisible();
@@ -133,7 +134,7 @@ test('what is no number gets into no field, and nothing of it is heard: every fi
     await expect(page.getByRole('dialog')).toHaveCount(0);
     if (IS_WHOLE) await isHeard();
   }
-  expect(all).toBeGreaterThan(30);
+  expect(all).toBeGreaterThan(IS_WHOLE ? 30 : 10);
   // A placing in the log, and a snapshot, so that their names can be typed.
   await app.edit({ kind: 'place', values: { 'lead/level': -9 }, range: [1, 2], edge: 0.1 });
   await page.waitForFunction(() => globalThis.sureHandProbe!.document().includes('"v":-9'));

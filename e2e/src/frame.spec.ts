@@ -142,7 +142,7 @@ test('what a pass wrote stays in sight after it, whatever is taken in hand next'
   await expectCurveSeen(ride);
 });
 
-test('rows that open after a pass push nothing that is looked at from its place', async ({ page, ride }) => {
+test('rows that open after a pass push nothing that is looked at from its place @long', async ({ page, ride }) => {
   await ride.takeInHand('fiddle', 'Fiddle');
   await page.keyboard.press('4');
   await page.keyboard.press('ArrowUp');
@@ -162,7 +162,7 @@ async function expectCurveSeen(ride: RidePage): Promise<void> {
   await expect.poll(() => ride.curveY('lead', -20)).not.toBeNull();
 }
 
-test('a note brings its channel to hand with the lane that stands in front, and covers no row', async ({
+test('a note brings its channel to hand with the lane that stands in front, and covers no row @long', async ({
   page,
   app,
   ride,
@@ -204,7 +204,11 @@ test('what is pointed at says what it is: a mark stays under the pointer, what c
   await expect(page.getByRole('tooltip')).toBeHidden();
 });
 
-test('the grid of versions shows where passes differ, and which one stands there', async ({ page, app, ride }) => {
+test('the grid of versions shows where passes differ, and which one stands there @long', async ({
+  page,
+  app,
+  ride,
+}) => {
   await ride.play();
   await ride.heardPast(0.3);
   await ride.dragCap('lead', 60, 0.4);

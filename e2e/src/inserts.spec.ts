@@ -4,7 +4,7 @@ import { expect, test } from './app.js';
 const insertsOf = (song: Song, key: string): readonly Insert[] => song.channels.find((one) => one.key === key)!.inserts;
 const CUTOFF = 'lead/insert/filter/cutoff';
 
-test('a filter is inserted by keys, ridden like any lane, copied with its curve, switched off and taken out again', async ({
+test('a filter is inserted by keys, ridden like any lane, copied with its curve, switched off and taken out again @long', async ({
   page,
   app,
   ride,

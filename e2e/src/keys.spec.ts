@@ -209,7 +209,7 @@ test('on keyboards of four kinds keys are where they are typed, and where they s
   }
 });
 
-test('a keyboard whose signs are elsewhere shows its own, and a Mac’s key that takes away clears', async ({
+test('a keyboard whose signs are elsewhere shows its own, and a Mac’s key that takes away clears @long', async ({
   page,
   app,
   ride,
@@ -319,4 +319,14 @@ test('Esc in a field that is in no sheet gives up what was typed and leaves it: 
   await field.fill('That');
   await page.keyboard.press('Enter');
   await expect.poll(async () => (await app.song()).song.snapshots.map((one) => one.name)).toEqual(['That']);
+  // A time that is none does not stay behind either.
+  await ride.show('Files');
+  await page.getByText('A range', { exact: true }).click();
+  const from = page.getByLabel('From', { exact: true });
+  const was = await from.inputValue();
+  await from.fill('no time');
+  await expect(page.getByText('A bar such as 17.3')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(from).not.toBeFocused();
+  await expect(from).toHaveValue(was);
 });

@@ -40,7 +40,7 @@ test('lanes of a channel are found by name, those with curves first, and kept op
   await expect(pan).toBeHidden();
 });
 
-test('rows are looked at by name, by what has curves, by kind and mode; families fold; the view is kept', async ({
+test('rows are looked at by name, by what has curves, by kind and mode; families fold; the view is kept @long', async ({
   page,
   app,
   ride,

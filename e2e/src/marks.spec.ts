@@ -87,7 +87,7 @@ test('notes are pinned, read, carried and removed', async ({ page, app, ride }) 
   await expect(pin).toBeVisible();
 });
 
-test('tempo, meter and name are set in the song’s settings', async ({ page, app, ride }) => {
+test('tempo, meter and name are set in the song’s settings @long', async ({ page, app, ride }) => {
   await expect(ride.says).toBeVisible();
   await page.keyboard.press('Shift+T');
   await page.getByLabel('Name', { exact: true }).fill('Weir, again');
@@ -105,7 +105,11 @@ test('tempo, meter and name are set in the song’s settings', async ({ page, ap
   expect((await songOf(app)).tempo[0]!.bpm).toBe(100);
 });
 
-test('a clip’s fade and gain are drawn with the mouse and typed; heard, undone, kept', async ({ page, app, ride }) => {
+test('a clip’s fade and gain are drawn with the mouse and typed; heard, undone, kept @long', async ({
+  page,
+  app,
+  ride,
+}) => {
   await page.getByTestId('row-lead').getByRole('button', { name: 'Lead', exact: true }).click();
   const clipOf = async (): Promise<Clip> => (await songOf(app)).channels.find(({ key }) => key === 'lead')!.clips[0]!;
   const was = await clipOf();

@@ -114,7 +114,7 @@ test('what the last pass wrote is put earlier, lifted and carried as one, and st
   expect(await at(to + 0.3)).toBeCloseTo(-5, 6);
 });
 
-test('a curve is drawn by hand while a key is held, thinned as the hand comes up, over the trim too, and once from the menu', async ({
+test('a curve is drawn by hand while a key is held, thinned as the hand comes up, over the trim too, and once from the menu @long', async ({
   page,
   app,
   ride,
@@ -170,7 +170,7 @@ test('a curve is drawn by hand while a key is held, thinned as the hand comes up
   expect(Math.min(...offsets)).toBeLessThan(-8);
 });
 
-test('points snap to the grid that is chosen, unless Alt is held; a lone one gets shoulders; picked ones are scaled by their grips', async ({
+test('points snap to the grid that is chosen, unless Alt is held; a lone one gets shoulders; picked ones are scaled by their grips @long', async ({
   page,
   app,
   ride,
@@ -217,7 +217,7 @@ test('points snap to the grid that is chosen, unless Alt is held; a lone one get
   expect(lowest.y).toBeGreaterThan(top.y);
 });
 
-test('what was copied goes to several lanes and sections, and to another kind once it is shown how', async ({
+test('what was copied goes to several lanes and sections, and to another kind once it is shown how @long', async ({
   page,
   app,
   ride,
@@ -252,7 +252,7 @@ test('what was copied goes to several lanes and sections, and to another kind on
   await expect.poll(() => app.points('fiddle/pan')).toEqual([]);
 });
 
-test('the song is scrubbed by its line and by keys: heard at the hand’s speed either way, and nothing is written', async ({
+test('the song is scrubbed by its line and by keys: heard at the hand’s speed either way, and nothing is written @long', async ({
   page,
   app,
   ride,
@@ -297,7 +297,7 @@ test('the song is scrubbed by its line and by keys: heard at the hand’s speed 
   await ride.stop();
 });
 
-test('while the song rolls, points are dragged and a curve is drawn over the trim: the picture stands, and the audio thread has it at once', async ({
+test('while the song rolls, points are dragged and a curve is drawn over the trim: the picture stands, and the audio thread has it at once @long', async ({
   page,
   app,
   ride,

@@ -208,7 +208,7 @@ test('a range is copied as text, pasted on another lane, cut; a lane is thinned 
   expect(left).toBeLessThan(60);
 });
 
-test('a picked point is typed exactly; a shape is drawn over the range, seen before it is kept; points are cleared by scope', async ({
+test('a picked point is typed exactly; a shape is drawn over the range, seen before it is kept; points are cleared by scope @long', async ({
   page,
   app,
   ride,
@@ -254,7 +254,7 @@ test('a picked point is typed exactly; a shape is drawn over the range, seen bef
   await expect.poll(() => app.points(LEAD)).toEqual([]);
 });
 
-test('what is mended is heard by one key, from before it, again and again; the line comes back, and nothing is written', async ({
+test('what is mended is heard by one key, from before it, again and again; the line comes back, and nothing is written @long', async ({
   page,
   app,
   ride,

@@ -58,7 +58,7 @@ test('the tab is killed mid-ride: on reopening the pass is offered, and kept', a
   await expect(again.page.getByText(/cut short$/)).toHaveCount(0);
 });
 
-test('server and tab are killed mid-ride: another browser is offered the pass, and drops it', async ({
+test('server and tab are killed mid-ride: another browser is offered the pass, and drops it @long', async ({
   page,
   app,
   ride,

@@ -78,7 +78,7 @@ test('a table goes to a spreadsheet and comes back: wrong rows stay out by row a
   expect(await app.points(LEAD)).toHaveLength(5);
 });
 
-test('thousands of rows stand in it without waiting, and of all of them only those in sight are built', async ({
+test('thousands of rows stand in it without waiting, and of all of them only those in sight are built @long', async ({
   page,
   app,
   ride,

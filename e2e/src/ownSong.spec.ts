@@ -144,7 +144,7 @@ test('one’s own stems, from the drop to the ride to the bounce', async ({ page
   await expect(row).toBeVisible();
 });
 
-test('a stem is given up on its way, a song that is being made is given up, and nothing is left of them', async ({
+test('a stem is given up on its way, a song that is being made is given up, and nothing is left of them @long', async ({
   page,
   app,
 }) => {

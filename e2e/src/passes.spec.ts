@@ -235,7 +235,7 @@ async function latchUp(page: Page, ride: RidePage, arrows: number): Promise<void
   await expect(ride.says).toHaveText(/^Pass \d/);
 }
 
-test('before and after are switched by ear while it rolls, the edges are played, and nothing is written by listening', async ({
+test('before and after are switched by ear while it rolls, the edges are played, and nothing is written by listening @long', async ({
   page,
   app,
   ride,
@@ -368,7 +368,7 @@ test('guards by their keys: a hand on them is heard, nothing is written, and the
   expect(await app.points(LEAD)).toEqual(points);
 });
 
-test('switches in a pass: mute is on while it is held, a send is toggled in latch, and a send that is off says so', async ({
+test('switches in a pass: mute is on while it is held, a send is toggled in latch, and a send that is off says so @long', async ({
   page,
   app,
   ride,

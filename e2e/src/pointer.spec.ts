@@ -117,7 +117,7 @@ test('a hand whose button comes up while another is down lets go there and then'
   await ride.stop();
 });
 
-test('on a finer screen, or as the browser zooms, the lanes are drawn as finely', async ({ page, ride }) => {
+test('on a finer screen, or as the browser zooms, the lanes are drawn as finely @long', async ({ page, ride }) => {
   await ride.isOpen();
   const canvas = page.locator('[data-testid=lanes] canvas');
   const width = (): Promise<number> => canvas.evaluate((at: HTMLCanvasElement) => at.width / at.clientWidth);

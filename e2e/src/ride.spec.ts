@@ -162,7 +162,11 @@ for (const { key, mode, name } of [
   { key: '4', mode: 'latch', name: 'Latch' },
   { key: '5', mode: 'write', name: 'Write' },
 ] as const)
-  test(`${mode}: the last value is held to the stop, heard again, and taken back`, async ({ page, app, ride }) => {
+  test(`${mode}: the last value is held to the stop, heard again, and taken back @long`, async ({
+    page,
+    app,
+    ride,
+  }) => {
     await page.keyboard.press(key);
     await expect(page.getByRole('button', { name: `Mode of Lead: ${name}` })).toBeVisible();
     await ride.play();
@@ -267,7 +271,7 @@ test('by keys alone: find, mode, touch, nudge, type, let go, undo', async ({ pag
   await expect(page.getByRole('button', { name: 'Mode of Fiddle: Latch' })).toBeVisible();
 });
 
-test('in read a hand is heard and nothing is written; a control without a curve rests where it was left', async ({
+test('in read a hand is heard and nothing is written; a control without a curve rests where it was left @long', async ({
   page,
   app,
   ride,
@@ -297,7 +301,7 @@ test('in read a hand is heard and nothing is written; a control without a curve 
   expect(await app.points(LEAD)).toEqual(points);
 });
 
-test('a wrap of the loop ends the pass as a stop does, and the song goes on', async ({ page, app, ride }) => {
+test('a wrap of the loop ends the pass as a stop does, and the song goes on @long', async ({ page, app, ride }) => {
   const strip = (await page.getByTestId('strip').boundingBox())!;
   const { length } = (await app.song()).song;
   const xOf = (t: number): number => strip.x + (t / length) * strip.width;
@@ -347,7 +351,7 @@ test('locating while rolling ends the pass where it was and goes on from there, 
   await ride.stop();
 });
 
-test('sends and buses ride like any other lane: a word thrown into the Hall, and the Hall itself', async ({
+test('sends and buses ride like any other lane: a word thrown into the Hall, and the Hall itself @long', async ({
   page,
   app,
   ride,

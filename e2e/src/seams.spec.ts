@@ -214,7 +214,7 @@ test('several that were cut short are a list, each kept or dropped by itself, an
   expect(level(await app.points(LEAD), 6.8)).toBeCloseTo(REST_DB, 6);
 });
 
-test('the song ends by itself with a loop behind the line, and listening in Passes ends by itself', async ({
+test('the song ends by itself with a loop behind the line, and listening in Passes ends by itself @long', async ({
   page,
   app,
   ride,

@@ -57,7 +57,7 @@ test('a start that can’t work says why and what to do, in the page; one that l
   }
 });
 
-test('stems that the server was taking in as it went away are said to be lost, and can be dropped again', async ({
+test('stems that the server was taking in as it went away are said to be lost, and can be dropped again @long', async ({
   page,
   app,
   ride,

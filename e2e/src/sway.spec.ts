@@ -11,7 +11,7 @@ async function heardBetween(ride: RidePage, sec: number): Promise<[number, numbe
   return [Math.min(...gains), Math.max(...gains)];
 }
 
-test('a level sways as it is chosen, is kept, ridden in its depth over a reload, guarded, and printed', async ({
+test('a level sways as it is chosen, is kept, ridden in its depth over a reload, guarded, and printed @long', async ({
   page,
   app,
   ride,

@@ -87,7 +87,7 @@ async function inSight(page: Page, ride: RidePage): Promise<void> {
   await expect(picture).toHaveCount(0);
 }
 
-test('it is offered on a first start, gone through at the real controls, left at any time, and never shown again unless asked', async ({
+test('it is offered on a first start, gone through at the real controls, left at any time, and never shown again unless asked @long', async ({
   page,
   demo,
 }) => {

@@ -29,7 +29,7 @@ test('a song that is not there leads back to the list', async ({ page, app }) =>
   await expect(page.getByRole('link', { name: 'Short song' })).toBeVisible();
 });
 
-test('with the server away the ride goes on, and is kept when it is back', async ({ page, app, ride }) => {
+test('with the server away the ride goes on, and is kept when it is back @long', async ({ page, app, ride }) => {
   await ride.play();
   await ride.heardPast(0.3);
   const { address } = app;

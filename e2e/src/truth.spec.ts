@@ -39,7 +39,7 @@ test('what is said before, while and after a punched pass agrees: the range ends
   await expect(ride.says).toHaveText(/^Pass 1: Lead level 1·\S+–3·2\.20\.$/);
 });
 
-test('with the desk in write the number and the reach stand first and whole, before, while and after', async ({
+test('with the desk in write the number and the reach stand first and whole, before, while and after @long', async ({
   page,
   app,
   ride,
@@ -68,7 +68,7 @@ test('with the desk in write the number and the reach stand first and whole, bef
   await expect(page.getByText('Whose Fiddle pan stands where')).toBeVisible();
 });
 
-test('a change of what play would do, or of what the pass left, shows at once; the receipt is there again after a reload', async ({
+test('a change of what play would do, or of what the pass left, shows at once; the receipt is there again after a reload @long', async ({
   page,
   app,
   ride,

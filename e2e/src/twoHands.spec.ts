@@ -90,7 +90,7 @@ test('a hand that is down while its view is left by a key is let go of, and the 
   await expect(ride.says).toHaveText(/^Pass 1: Lead level /);
 });
 
-test('a mute that is held while its row goes out of sight is let go of, and the pass goes on', async ({
+test('a mute that is held while its row goes out of sight is let go of, and the pass goes on @long', async ({
   page,
   ride,
 }) => {

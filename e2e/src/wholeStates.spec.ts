@@ -99,7 +99,7 @@ async function mixedVerse(app: App): Promise<Song> {
   return (await app.song()).song;
 }
 
-test('the verse goes into the chorus in three acts, and nothing else changes; a change there breaks the line', async ({
+test('the verse goes into the chorus in three acts, and nothing else changes; a change there breaks the line @long', async ({
   page,
   app,
   ride,
@@ -142,7 +142,7 @@ test('the verse goes into the chorus in three acts, and nothing else changes; a 
   await expect(join).toHaveText('as placed');
 });
 
-test('a snapshot is narrowed by its filter, compared, changed, and used by keys: placed, ramped to, poised, punched in', async ({
+test('a snapshot is narrowed by its filter, compared, changed, and used by keys: placed, ramped to, poised, punched in @long', async ({
   page,
   app,
   ride,

@@ -1,4 +1,3 @@
-import { expect } from '@jest/globals';
 import fc from 'fast-check';
 import { SHAPES, linePoint, type Point } from '../curve/index.js';
 import { LEVEL_LAW, valueOf } from '../units/index.js';

@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { TextInput, type TextInputProps } from '@mantine/core';
 import { parseTime, printTime, type MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
@@ -16,6 +16,8 @@ export function TimeField({ map, t, onTime, ...rest }: Props): ReactNode {
   const isBars = useAppSelector((state) => state.view.format === 'bars');
   const print = (at: Seconds): string => printTime(isBars ? 'bars' : 'clock', map, at);
   const [typed, setTyped] = useState<string | null>(null);
+  /** The time that stood there as the field was come to, last with nothing wrong in it. */
+  const come = useRef(t);
   const isWrong = typed !== null && parseTime(typed, map) === null;
   return (
     <TextInput
@@ -27,6 +29,18 @@ export function TimeField({ map, t, onTime, ...rest }: Props): ReactNode {
         setTyped(text);
         // What is not changed stays exact, though it is printed in hundredths.
         onTime(text === print(t) ? t : parseTime(text, map));
+      }}
+      onKeyDown={(event) => {
+        // What was typed since it was come to is given up; in a sheet Esc gives up the whole of that.
+        if (event.key === 'Escape' && typed !== null) {
+          setTyped(null);
+          onTime(come.current);
+        }
+        rest.onKeyDown?.(event);
+      }}
+      onFocus={(event) => {
+        if (typed === null) come.current = t;
+        rest.onFocus?.(event);
       }}
       onBlur={(event) => {
         if (!isWrong) setTyped(null);
