@@ -9,9 +9,10 @@ try {
   await step('Packages', ensureInstalled);
   await step('Chromium', ensureChromium);
   // Each keeps one core busy, and neither needs the other.
-  await step('Types and build, and lint beside them', async () => {
-    const building = tool('tsc', ['-b']).then(() => ensureBuilt());
-    const linting = tool('eslint', ['.'])
+  await step('Types, build and form, and lint beside them', async () => {
+    const linting = tool('eslint', ['.']);
+    const building = tool('tsc', ['-b'])
+      .then(() => ensureBuilt())
       .then(() => tool('prettier', ['--check', '--log-level', 'warn', '.']))
       .then(() => tool('knip', ['--no-progress']));
     // Both are waited for: a program that goes on after the verdict would write over what comes next.

@@ -16,7 +16,17 @@ test('what is told of a pass comes in the task after, in order, and before whate
   expect(next.waits).toBe(true);
   next.flush();
   expect(next.waits).toBe(false);
+  next.do(() => {
+    throw new Error('a listener’s own');
+  });
+  next.do(() => said.push('the receipt after it'));
+  expect(() => next.flush()).toThrow('a listener’s own');
+  await new Promise((done) => setImmediate(done));
+  await new Promise((done) => setImmediate(done));
+  next.do(() => {
+    throw new Error('another’s');
+  });
   next.do(() => said.push('the song is left'));
-  next.close();
-  expect(said).toEqual(['receipt', 'change', 'lap', 'the song is left']);
+  expect(() => next.close()).toThrow('another’s');
+  expect(said).toEqual(['receipt', 'change', 'lap', 'the receipt after it', 'the song is left']);
 });

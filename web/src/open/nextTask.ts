@@ -20,15 +20,27 @@ export class NextTask {
     if (this.#waiting.length === 1) this.#channel.port2.postMessage(null);
   }
 
-  /** Does now what still waits. */
+  /** Does now what still waits. Where something throws, what comes after it is done in the task after. */
   flush(): void {
     const waiting = this.#waiting;
     this.#waiting = [];
-    for (const act of waiting) act();
+    try {
+      for (let act = waiting.shift(); act; act = waiting.shift()) act();
+    } finally {
+      if (waiting.length) {
+        this.#waiting = [...waiting, ...this.#waiting];
+        this.#channel.port2.postMessage(null);
+      }
+    }
   }
 
+  /** Does all that still waits, whatever of it throws, and nothing from then on. */
   close(): void {
-    this.flush();
-    this.#channel.port1.close();
+    try {
+      this.flush();
+    } finally {
+      if (this.waits) this.close();
+      else this.#channel.port1.close();
+    }
   }
 }
