@@ -62,7 +62,7 @@ for (const theme of ['lamp', 'paper'] as const)
     await look('Points as numbers');
     await page.keyboard.press('Alt+N');
     await page.getByLabel('Rows by kind and mode').click();
-    await look('What is looked at', '[role=menu]');
+    await look('What is looked at', '[role=menu]', true);
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: 'Mend the curve' }).click();
     await look('What mends', '[role=menu]');
@@ -84,7 +84,7 @@ for (const theme of ['lamp', 'paper'] as const)
     // In a low window the list is longer than its place, and is scrolled.
     await page.setViewportSize({ width: 1280, height: 500 });
     await page.getByRole('button', { name: /^On the throws/ }).click();
-    await look('What stands on the throws', '[role=menu]');
+    await look('What stands on the throws', '[role=menu]', true);
     await page.keyboard.press('Escape');
     await page.setViewportSize({ width: 1280, height: 800 });
     await ride.show('Passes');
@@ -106,12 +106,12 @@ for (const theme of ['lamp', 'paper'] as const)
     await look('Files');
     await page.goto(`${app.address}/new`);
     await expect(page.getByLabel('Stems', { exact: true })).toBeAttached();
-    await look('New song');
+    await look('New song', 'html', true);
     await page.goto(app.address);
     await expect(page.getByRole('link', { name: 'Short song' })).toBeVisible();
     await look('The songs');
     await page.goto(`${app.address}/songs/99/ride`);
     await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
-    await look('A song that can’t be opened');
+    await look('A song that can’t be opened', 'html', true);
     expect(found).toEqual([]);
   });

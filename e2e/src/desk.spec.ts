@@ -142,7 +142,7 @@ test('a VCA is made of chosen strips, ridden against its members, asked after, f
   await expect.poll(async () => (await app.song()).song.lanes).toEqual(before.lanes);
 });
 
-test('a gang is made of chosen strips, ridden with one hand, left out by a held key, and its modes go together', async ({
+test('a gang is made of chosen strips, ridden with one hand, left out by a held key, and its modes go together @long', async ({
   page,
   app,
   ride,

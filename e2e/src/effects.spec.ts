@@ -55,7 +55,7 @@ async function withEqualiser(app: App): Promise<void> {
   await app.edit({ kind: 'insert', channel: 'lead', remove: null, add });
 }
 
-test('two bands are ridden in one pass in the equaliser’s picture, heard, copied with their curves, made safe, placed from a snapshot', async ({
+test('two bands are ridden in one pass in the equaliser’s picture, heard, copied with their curves, made safe, placed from a snapshot @long', async ({
   page,
   app,
   ride,
@@ -125,8 +125,9 @@ test('two bands are ridden in one pass in the equaliser’s picture, heard, copi
   await expect(page.getByTestId('take-says')).toContainText('controls');
   await page.keyboard.press('Enter');
   await expect(ride.says).toContainText('taken');
-  const { name, values } = (await app.song()).song.snapshots[0]!;
-  expect(values[EQ('gain3')]).toBeCloseTo(at(copied, EQ('gain3'), t), 6);
+  const { name, values, t: taken } = (await app.song()).song.snapshots[0]!;
+  expect(taken).toBeCloseTo(t, 2);
+  expect(values[EQ('gain3')]).toBeCloseTo(at(copied, EQ('gain3'), taken), 6);
   const plain = await loudest(ride, page, 9);
   await ride.setRange(8, 12);
   await ride.show('Snapshots');

@@ -90,7 +90,7 @@ async function expectApart(page: Page): Promise<void> {
   }
 }
 
-test('the whole song stands in view from its first to its last moment, and the line walks over it', async ({
+test('the whole song stands in view from its first to its last moment, and the line walks over it @long', async ({
   page,
   app,
   ride,

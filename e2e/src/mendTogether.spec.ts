@@ -5,7 +5,7 @@ import { LANE, LEAD, mended, pairs } from './mendedLane.js';
 
 const FIDDLE = 'fiddle/level';
 
-test('lanes are mended together: a range is lifted on all of them by the pointer and by keys, in one step', async ({
+test('lanes are mended together: a range is lifted on all of them by the pointer and by keys, in one step @long', async ({
   page,
   app,
   ride,

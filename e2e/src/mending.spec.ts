@@ -158,7 +158,7 @@ test('a double click puts a point on the curve; with trim on, keys mend the trim
   expect((await app.points(LEAD)).find(({ t }) => t === 11)!.v).toBe(-6);
 });
 
-test('a range is copied as text, pasted on another lane, cut; a lane is thinned as was said before', async ({
+test('a range is copied as text, pasted on another lane, cut; a lane is thinned as was said before @long', async ({
   page,
   app,
   ride,

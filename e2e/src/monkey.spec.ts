@@ -10,7 +10,7 @@ import { MonkeyHand } from './monkeyHand.js';
 const PINNED: readonly number[] = [];
 const asked = (name: string, usual: number): number => Number(process.env[name] ?? usual);
 const SEEDS = asked('SURE_HAND_MONKEYS', 1);
-const ACTS = asked('SURE_HAND_ACTS', 40);
+const ACTS = asked('SURE_HAND_ACTS', 20);
 const FIRST = asked('SURE_HAND_SEED', 1);
 const seeds = [...new Set([...PINNED, ...Array.from({ length: SEEDS }, (_, i) => FIRST + i)])];
 

@@ -119,7 +119,7 @@ async function addSection(page: Page, app: App, name: string, at: string): Promi
   await expect.poll(async () => (await app.song()).song.sections.map((section) => section.name)).toContain(name);
 }
 
-test('two tabs on one song: each follows the other, and no edit is lost', async ({ page, app, ride }) => {
+test('two tabs on one song: each follows the other, and no edit is lost @long', async ({ page, app, ride }) => {
   const second = new RidePage(await page.context().newPage(), app);
   await second.open();
   await page.bringToFront();

@@ -53,7 +53,7 @@ test('points are typed, sorted and picked as numbers, by the pointer and by keys
   await expect.poll(async () => pairs(await app.points(LEAD))).toEqual(pairs(LANE));
 });
 
-test('a table goes to a spreadsheet and comes back: wrong rows stay out by row and reason, the rest goes in', async ({
+test('a table goes to a spreadsheet and comes back: wrong rows stay out by row and reason, the rest goes in @long', async ({
   page,
   app,
   ride,

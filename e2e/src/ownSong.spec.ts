@@ -55,7 +55,7 @@ async function newest(app: App): Promise<number> {
   return Math.max(...list.map((song) => song.id));
 }
 
-test('one’s own stems, from the drop to the ride to the bounce', async ({ page, app }) => {
+test('one’s own stems, from the drop to the ride to the bounce @long', async ({ page, app }) => {
   await page.goto(app.address);
   await page.getByRole('link', { name: 'New song from stems' }).click();
   await dropStems(page, stems());

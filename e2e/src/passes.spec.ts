@@ -178,7 +178,7 @@ test('poised values wait, are counted, and write from the punch range’s start;
   expect(laps[0]!.lanes[0]!.spans[0]![0]).toBeGreaterThan(2);
 });
 
-test('what a pass ended with is carried on, by the pointer and by keys; each is a step of its own', async ({
+test('what a pass ended with is carried on, by the pointer and by keys; each is a step of its own @long', async ({
   page,
   app,
   ride,
@@ -277,7 +277,7 @@ test('before and after are switched by ear while it rolls, the edges are played,
   expect(await app.passes()).toHaveLength(1);
 });
 
-test('the list says what play would write and why not, and its acts change it; after the pass one lane is undone alone', async ({
+test('the list says what play would write and why not, and its acts change it; after the pass one lane is undone alone @long', async ({
   page,
   app,
   ride,

@@ -325,7 +325,7 @@ test('a wrap of the loop ends the pass as a stop does, and the song goes on @lon
   await ride.stop();
 });
 
-test('locating while rolling ends the pass where it was and goes on from there, again and again, with no page missing', async ({
+test('locating while rolling ends the pass where it was and goes on from there, again and again, with no page missing @long', async ({
   page,
   app,
   ride,

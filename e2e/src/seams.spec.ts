@@ -56,7 +56,7 @@ test('a pass made with the server away is sent from the list, in one piece, and 
   expect(await app.passes()).toHaveLength(1);
 });
 
-test('leaving in mid-roll is a stop: the pass is kept, write falls back, and closing the page warns', async ({
+test('leaving in mid-roll is a stop: the pass is kept, write falls back, and closing the page warns @long', async ({
   page,
   app,
   ride,
@@ -168,7 +168,7 @@ test('a guard set elsewhere ends what is being written there and then; one that 
   expect(highest - travelOf(LEVEL_LAW, ridden[0]!.v)).toBeCloseTo(90 / 600, 2);
 });
 
-test('several that were cut short are a list, each kept or dropped by itself, and not in the way of a receipt', async ({
+test('several that were cut short are a list, each kept or dropped by itself, and not in the way of a receipt @long', async ({
   page,
   app,
 }) => {

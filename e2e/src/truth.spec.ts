@@ -18,7 +18,7 @@ test('a resting value is said to be one: before, while the song rolls, and after
   await expect.poll(async () => (await app.song()).song.lanes['fiddle/level']!.rest).not.toBe(rests);
 });
 
-test('what is said before, while and after a punched pass agrees: the range ends it', async ({ page, ride }) => {
+test('what is said before, while and after a punched pass agrees: the range ends it @long', async ({ page, ride }) => {
   await ride.setRange(1, 6);
   await page.keyboard.press('u');
   await page.keyboard.press('4');

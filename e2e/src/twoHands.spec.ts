@@ -11,7 +11,7 @@ const touch = (
   touchPoints: readonly Finger[],
 ): Promise<unknown> => cdp.send('Input.dispatchTouchEvent', { type, touchPoints: [...touchPoints] });
 
-test('two fingers ride two caps in one pass, and a third scrolls nothing away from under them', async ({
+test('two fingers ride two caps in one pass, and a third scrolls nothing away from under them @long', async ({
   page,
   app,
   ride,

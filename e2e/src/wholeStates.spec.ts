@@ -234,7 +234,7 @@ async function dragOver(page: Page, first: Locator, last: Locator): Promise<void
   await page.mouse.up();
 }
 
-test('the drums are protected by a drag and kept as a set; what is guarded is not written, and a guard set rolling ends it there', async ({
+test('the drums are protected by a drag and kept as a set; what is guarded is not written, and a guard set rolling ends it there @long', async ({
   page,
   app,
   ride,
