@@ -150,6 +150,7 @@ test('what is no number gets into no field, and nothing of it is heard: every fi
   ] as const) {
     await ride.show(view);
     await first.click();
+    await expect(page.locator(FIELDS).first()).toBeVisible();
     const count = await typeIntoAll(page, page.locator('body'), (field) => check(`${view}: ${field}`));
     expect(count, view).toBeGreaterThan(0);
     await page.keyboard.press('Escape');
