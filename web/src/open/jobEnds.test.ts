@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import type { Job } from '@sure-hand/server';
 import { JobEnds } from './jobEnds.js';
+import { merged } from './jobs.js';
 
 const job = (id: string, state: Job['state']): Job => ({ id, state }) as Job;
 
@@ -19,4 +20,17 @@ test('the end of what was begun here is news in whatever order it is known, once
   const other = new JobEnds();
   other.listed([job('of another page', 'working')]);
   expect(other.isNews(job('of another page', 'done'))).toBe(true);
+});
+
+test('a list has the end of what was begun here, where nobody could tell of it; what is told ended stays so', () => {
+  const begun = new Map([['mine', job('mine', 'working')]]);
+  expect(merged(begun, [job('mine', 'failed')], begun).get('mine')?.state).toBe('failed');
+  expect(merged(new Map([['mine', job('mine', 'done')]]), [job('mine', 'working')], begun).get('mine')?.state).toBe(
+    'done',
+  );
+  expect(merged(begun, [], begun).get('mine')).toMatchObject({
+    state: 'failed',
+    sentence: expect.stringContaining('started anew'),
+  });
+  expect(merged(begun, [], new Map()).get('mine')?.state).toBe('working');
 });

@@ -54,15 +54,17 @@ export function followJob(begun: Job, onWord: (job: Job) => void, signal: AbortS
 }
 
 /**
- * Jobs as a list tells of them, with what was told since: that is newer. Work that was known before the list was asked
- * for, and that is not in it, was lost with the server.
+ * Jobs as a list tells of them, with what was told since: that is newer, but for the end of one, after which nothing comes; where nobody
+ * could tell of it, the list alone has it. Work that was known before the list was asked for, and that is not in it, was lost with the
+ * server.
  */
-function merged(now: Jobs, list: readonly Job[], before: Jobs): Jobs {
+export function merged(now: Jobs, list: readonly Job[], before: Jobs): Jobs {
   const listed = new Set(list.map((job) => job.id));
   const lost = [...now.values()]
     .filter((job) => job.state === 'working' && before.has(job.id) && !listed.has(job.id))
     .map((job): Job => ({ ...job, state: 'failed', sentence: LOST }));
-  return new Map([...list, ...now.values(), ...lost].map((job) => [job.id, job]));
+  const ended = list.filter((job) => job.state !== 'working');
+  return new Map([...list, ...now.values(), ...ended, ...lost].map((job) => [job.id, job]));
 }
 
 /**
