@@ -170,7 +170,8 @@ export class Outbox {
   }
 
   #send(songId: number): void {
-    if (this.#sending.has(songId)) return;
+    // What was told that it waits may have given it up by now.
+    if (this.#sending.has(songId) || !this.#bySong.get(songId)?.length) return;
     this.#sent.add(songId);
     this.#sending.set(songId, this.#sendAll(songId));
   }

@@ -102,7 +102,7 @@ export function BounceForm({ onTrouble }: { onTrouble: (sentence: string | null)
       {where === 'range' && <RangeFields song={song} range={range} onRange={(to) => choose({ range: to })} />}
       <Choice label="Format" options={FORMATS} value={bits} onChoose={(to) => choose({ bits: to })} />
       <Group gap="sm" wrap="nowrap">
-        <Button color="gray" variant="filled" disabled={wrong !== null} onClick={() => void begin()}>
+        <Button flex="none" color="gray" variant="filled" disabled={wrong !== null} onClick={() => void begin()}>
           {what === 'mix'
             ? 'Bounce the mix'
             : `Bounce ${stemsOf(song).filter(({ key }) => stems.has(key)).length} stems`}
@@ -144,7 +144,7 @@ type RangeProps = {
 function RangeFields({ song, range: [from, to], onRange }: RangeProps): ReactNode {
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   return (
-    <Group gap="xs" wrap="nowrap" align="flex-start">
+    <Group gap="xs" wrap="nowrap" align="flex-start" grow>
       <TimeField size="xs" aria-label="From" label="From" map={map} t={from ?? 0} onTime={(t) => onRange([t, to])} />
       <TimeField
         size="xs"
