@@ -8,16 +8,18 @@ const step = async (what, act) => {
 try {
   await step('Packages', ensureInstalled);
   await step('Chromium', ensureChromium);
-  // Each keeps one core busy, and neither needs the other.
-  await step('Types, build and form, and lint beside them', async () => {
-    const linting = tool('eslint', ['.']);
-    const building = tool('tsc', ['-b'])
-      .then(() => ensureBuilt())
-      .then(() => tool('prettier', ['--check', '--log-level', 'warn', '.']))
-      .then(() => tool('knip', ['--no-progress']));
-    // Both are waited for: a program that goes on after the verdict would write over what comes next.
-    const [built, linted] = await Promise.allSettled([building, linting]);
-    for (const one of [built, linted]) if (one.status === 'rejected') throw one.reason;
+  await step('Types, build, lint and form', async () => {
+    // All is waited for: a program that goes on after the verdict would write over what comes next.
+    const typed = tool('tsc', ['-b']);
+    const ended = await Promise.allSettled([
+      typed.then(() => ensureBuilt()),
+      // What types tell is read from what they were built to.
+      tool('oxfmt', ['--check', '.'])
+        .then(() => tool('knip', ['--no-progress']))
+        .then(() => typed)
+        .then(() => tool('oxlint', ['-c', 'oxlint.config.js'])),
+    ]);
+    for (const one of ended) if (one.status === 'rejected') throw one.reason;
   });
   await step('Jest', () =>
     tool('jest', [], { NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning' }),

@@ -7,7 +7,7 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '../..');
 const text = (file: string): string => readFileSync(join(root, file), 'utf8');
 /** A list of words in the lint's settings. */
 const listed = (name: string): string[] =>
-  [...new RegExp(`const ${name} = \\[([^\\]]*)\\]`).exec(text('eslint.config.js'))![1]!.matchAll(/'([^']+)'/g)].map(
+  [...new RegExp(`const ${name} = \\[([^\\]]*)\\]`).exec(text('oxlint.config.js'))![1]!.matchAll(/'([^']+)'/g)].map(
     (m) => m[1]!,
   );
 const folders = (of: string): string[] =>

@@ -402,7 +402,7 @@ type Door = { port: number };
 /** Tests get an application with data of their own, and Ride opened on the short song, in a tab that is as good as new. */
 export const test = base.extend<{ app: App; ride: RidePage }, { servers: void; door: Door; tab: Tab }>({
   servers: [
-    // eslint-disable-next-line no-empty-pattern
+    // oxlint-disable-next-line no-empty-pattern
     async ({}, use) => {
       await use();
       await ServerProcess.endIdle();
@@ -410,7 +410,7 @@ export const test = base.extend<{ app: App; ride: RidePage }, { servers: void; d
     { scope: 'worker', auto: true },
   ],
   door: [
-    // eslint-disable-next-line no-empty-pattern
+    // oxlint-disable-next-line no-empty-pattern
     async ({}, use) => use({ port: 0 }),
     { scope: 'worker' },
   ],

@@ -48,7 +48,7 @@ export async function barePage(flags) {
     waiting.delete(id);
   });
   let last = 0;
-  const send = (method, params = {}, sessionId = undefined) =>
+  const send = (method, params = {}, sessionId) =>
     new Promise((answered) => {
       waiting.set(++last, answered);
       socket.send(JSON.stringify({ id: last, method, params, sessionId }));

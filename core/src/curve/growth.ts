@@ -84,7 +84,7 @@ function machineColumns({ grow }: GrowthCode, buffer: ArrayBuffer, n: number): T
  * other ahead, so both are found by walking the hulls of the walls, each entry once. Longer than other functions
  * because everything it touches stays in local variables: it is the inner loop of thinning.
  */
-// eslint-disable-next-line max-lines-per-function -- the inner loop of thinning, see above
+// oxlint-disable-next-line max-lines-per-function -- the inner loop of thinning, see above
 export function growPlainly(columns: TubeColumns, from: number, reached: number, far: number, n: number): number {
   const { t, low, high, reachLow, reachHigh, floor, ceiling } = columns;
   const first = from + 1;

@@ -21,7 +21,8 @@ export type ValueScale = {
 
 /** A typed value, or the sentence that says why it is none. */
 export type ParsedValue =
-  { readonly ok: true; readonly value: number } | { readonly ok: false; readonly sentence: string };
+  | { readonly ok: true; readonly value: number }
+  | { readonly ok: false; readonly sentence: string };
 
 /** How many decimals of a value stand in a table: finer than any ear. */
 const PLAIN_DIGITS = 4;

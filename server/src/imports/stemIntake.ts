@@ -10,7 +10,8 @@ import type { StemTask, TakenStem } from './stemWorker.js';
 export type Intake = { readonly name: string; readonly path: string; readonly file: string };
 /** What came of it: the stem as the song has it, or the sentence why it was left out. */
 export type TakenIn<T extends Intake> = { readonly from: T } & (
-  { readonly taken: TakenStem } | { readonly taken: null; readonly sentence: string }
+  | { readonly taken: TakenStem }
+  | { readonly taken: null; readonly sentence: string }
 );
 
 /** Takes audio files into a song's folder, side by side in worker threads: checked, at the song's rate, with peaks. */

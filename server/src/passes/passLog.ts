@@ -131,7 +131,8 @@ export class PassLog {
   /** The number of a song's last pass; 0 where there is none. */
   async last(songId: number, transaction?: Transaction): Promise<number> {
     const last = (await this.passes.max('number', { where: { songId }, transaction: transaction ?? null })) as
-      number | null;
+      | number
+      | null;
     return last ?? 0;
   }
 

@@ -56,7 +56,7 @@ export function ShiftSheet({ onClose }: { readonly onClose: () => void }): React
   const edit = useMemo(
     () => (pivot && !pivot.ok ? null : editOf(scene, how, asked, pivot?.ok ? pivot.value : undefined)),
     // The pivot is what was typed.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [scene, how, asked],
   );
   const kept = useDraft(edit);

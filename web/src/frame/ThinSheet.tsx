@@ -67,7 +67,7 @@ export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactN
     const { chosen, pass, spanChanges } = view;
     const spans = picked?.isPass && pass?.stands ? freshSpans(pass.receipt, spanChanges) : null;
     return thinTargets(song, scope, { inHand, chosen, range, onView: [], picked: pickedThere(song, picked), spans });
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [song, scope, inHand, view.chosen, range, picked, view.pass, view.spanChanges]);
   const edit = useMemo(() => thinEdit(targets, tolerance), [targets, tolerance]);
   const words = useMemo(() => thinWords(song, targets, edit, format), [song, targets, edit, format]);

@@ -60,7 +60,7 @@ export class FakeAudio {
   }
 
   #contextClass(): unknown {
-    // eslint-disable-next-line @typescript-eslint/no-this-alias
+    // oxlint-disable-next-line typescript/no-this-alias
     const audio = this;
     return class {
       readonly audioWorklet = { addModule: async () => undefined };
@@ -87,7 +87,7 @@ export class FakeAudio {
   }
 
   #nodeClass(): unknown {
-    // eslint-disable-next-line @typescript-eslint/no-this-alias
+    // oxlint-disable-next-line typescript/no-this-alias
     const audio = this;
     return class {
       readonly port = {

@@ -20,11 +20,13 @@ function useStrips(song: Song): readonly Strip[] {
   const strips = useMemo(
     () => layStrips(song, { front, filter, desk }),
     // Strips depend on the channels, not on their lanes, unless they are looked at by what has curves.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [isFiltering(filter) ? song : song.channels, front, filter, desk],
   );
   useEffect(() => {
     open.onView.current = strips.map(({ control }) => control);
+    // No part of the page, which would be gone by then.
+    // oxlint-disable-next-line react/exhaustive-deps
     return () => void (open.onView.current = []);
   }, [open, strips]);
   return strips;
@@ -96,6 +98,6 @@ function useStripInSight(
     if (strip.left < scrolled.current) at.scrollLeft = strip.left;
     else if (strip.left + strip.px > scrolled.current + room) at.scrollLeft = strip.left + strip.px - room;
     // Only when another one comes into hand: not as strips change under one's eyes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [inHand, isMeasured]);
 }

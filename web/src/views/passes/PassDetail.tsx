@@ -100,7 +100,7 @@ export function PassDetail({ listed, onDescribed }: { listed: LoggedPass; onDesc
     if (pass) comparison.choose({ number: pass.number, lanes: pass.lanes });
     return () => comparison.choose(null);
     // The pass's curves never change; only whether it is undone does.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [comparison, pass?.number]);
   return (
     <section className="pass-detail" aria-label={entryTitle(listed)}>

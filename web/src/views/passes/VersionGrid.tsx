@@ -41,7 +41,7 @@ function useTold(
       return sections.map(({ range }) => versionsInRange(song, lane, states, range));
     },
     // Of the song only this lane counts.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [versions, sections, kept],
   );
 }

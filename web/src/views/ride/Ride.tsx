@@ -74,11 +74,13 @@ function useRows(song: Song, tall: TallRows): readonly RideRow[] {
   const rows = useMemo(
     () => layRows(song, view, tall),
     // Rows depend on what controls there are, not on their lanes, unless they are looked at by what has curves.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [isFiltering(view.filter) ? looked.current : controls, view, tall],
   );
   useEffect(() => {
     open.onView.current = rows.flatMap((row) => (row.kind === 'channel' ? [row.control] : []));
+    // No part of the page, which would be gone by then.
+    // oxlint-disable-next-line react/exhaustive-deps
     return () => void (open.onView.current = []);
   }, [open, rows]);
   return rows;

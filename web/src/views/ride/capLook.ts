@@ -3,7 +3,17 @@ import { isParked, modeInForce, controlOf, laneOf, type ControlId, type Song } f
 
 /** How a cap and its line are drawn; shape first, colour second (screens, Look). */
 export type CapLook =
-  'reading' | 'resting' | 'heard' | 'touch' | 'latch' | 'write' | 'returning' | 'poised' | 'aside' | 'off' | 'parked';
+  | 'reading'
+  | 'resting'
+  | 'heard'
+  | 'touch'
+  | 'latch'
+  | 'write'
+  | 'returning'
+  | 'poised'
+  | 'aside'
+  | 'off'
+  | 'parked';
 
 /** What a control looks like, from what the recorder says it does. */
 export function capLook(song: Song, id: ControlId, doing: Doing): CapLook {

@@ -79,6 +79,6 @@ export function useKeepInSight(
     // Of a row that is higher than its place the head is seen.
     else if (row.top + row.height > scrolled.current + room) at.scrollTop = row.top + Math.min(0, row.height - room);
     // Only then: not as heights change under one's eyes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [tall, lane, isMeasured, covered]);
 }
