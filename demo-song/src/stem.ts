@@ -23,8 +23,9 @@ function playTrack({ key, sides, part }: Track, form: Form): Tape {
   const tape = new Tape(form.length, sides, seedOf(key));
   part(form, tape);
   let peak = 1e-9;
-  for (const side of tape.sides) for (const x of side) if (Math.abs(x) > peak) peak = Math.abs(x);
-  for (const side of tape.sides) for (let i = 0; i < side.length; i++) side[i]! *= PEAK / peak;
+  for (const side of tape.sides) for (let i = 0; i < side.length; i++) peak = Math.max(peak, Math.abs(side[i]!));
+  const gain = PEAK / peak;
+  for (const side of tape.sides) for (let i = 0; i < side.length; i++) side[i]! *= gain;
   return tape;
 }
 
@@ -32,9 +33,11 @@ function playTrack({ key, sides, part }: Track, form: Form): Tape {
 export function soundingStretches(sides: readonly Float32Array[]): Stretch[] {
   const stretches: Stretch[] = [];
   const margin = Math.round(SILENCE.marginSec * SAMPLE_RATE);
-  const length = sides[0]!.length;
+  const first = sides[0]!;
+  const second = sides[1] ?? first;
+  const { length } = first;
   for (let i = 0; i < length; i++) {
-    if (!sides.some((side) => Math.abs(side[i]!) > SILENCE.below)) continue;
+    if (Math.abs(first[i]!) <= SILENCE.below && Math.abs(second[i]!) <= SILENCE.below) continue;
     const last = stretches.at(-1);
     if (last && i - last.to < SILENCE.sec * SAMPLE_RATE) last.to = Math.min(length, i + margin);
     else stretches.push({ from: Math.max(0, i - margin), to: Math.min(length, i + margin) });

@@ -226,15 +226,6 @@ export function wavHeader(
   return new Uint8Array(head.buffer);
 }
 
-/** Uniform noise in −0.5 … 0.5 from a seed: two of them make the triangular dither of one step either way. */
-function noise(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-    return state / 4294967296 - 0.5;
-  };
-}
-
 const limit = (x: number, top: number): number => Math.max(-top - 1, Math.min(top, Math.round(x)));
 
 /**
@@ -242,7 +233,8 @@ const limit = (x: number, top: number): number => Math.max(-top - 1, Math.min(to
  * every time; integers past full scale are limited there.
  */
 export class FrameEncoder {
-  readonly #noise = noise(1);
+  /** Of the dither's noise, between two blocks. */
+  #seed = 1;
 
   constructor(
     readonly format: SampleFormat,
@@ -260,14 +252,24 @@ export class FrameEncoder {
     return bytes;
   }
 
-  /** Frame by frame, so that the dither is the same however long the blocks are. */
+  /**
+   * Frame by frame, so that the dither is the same however long the blocks are: two uniform noises of half a step either way make the
+   * triangular one. The seed is a signed number here, by which the loop goes twice as fast.
+   */
   #encodeDithered(columns: readonly Float32Array[], frames: Frames, bytes: Uint8Array): void {
     const view = new DataView(bytes.buffer);
-    for (let i = 0, byte = 0; i < frames; i++)
-      for (let c = 0; c < columns.length; c++, byte += 2) {
-        const dither = this.dither ? this.#noise() + this.#noise() : 0;
+    const stride = 2 * columns.length;
+    const unit = this.dither ? 1 / 4294967296 : 0;
+    let seed = this.#seed;
+    for (let i = 0; i < frames; i++)
+      for (let c = 0, byte = i * stride; c < columns.length; c++, byte += 2) {
+        seed = (Math.imul(seed, 1664525) + 1013904223) | 0;
+        let dither = (seed ^ 0x80000000) * unit;
+        seed = (Math.imul(seed, 1664525) + 1013904223) | 0;
+        dither += (seed ^ 0x80000000) * unit;
         view.setInt16(byte, limit(columns[c]![i]! * 32768 + dither, 32767), true);
       }
+    this.#seed = seed;
   }
 
   /** One column into its places among the bytes. The format is asked once: this runs for every sample of a bounce. */
