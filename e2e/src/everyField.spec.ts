@@ -26,6 +26,16 @@ const PLACES: readonly (readonly [string, readonly string[], string])[] = [
   ['picked points', ['Alt+r', 'Shift+Equal'], '[role=dialog]'],
 ];
 
+/** Of the places that every test goes to, how many fields each has: they are waited for. */
+const FIELDS_OF: { readonly [place: string]: number } = {
+  'the value in hand': 1,
+  'the sheet of a note': 3,
+  'the sheet of lanes': 1,
+  'the sheet of moving and lifting': 2,
+  'the sheet of VCAs': 2,
+  'the sheet of placing': 2,
+};
+
 /** What a field of numbers holds once it is left: nothing, or one number that can be, with its unit. */
 const isNumber = (text: string): boolean => text === '' || /^[^\d∞]*\d[\d.,]{0,12}[^\d∞]*$/.test(text);
 
@@ -127,7 +137,10 @@ test('what is no number gets into no field, and nothing of it is heard: every fi
     for (const key of keys) await page.keyboard.press(key);
     const place = page.locator(within).first();
     await expect(place).toBeVisible();
+    const there = FIELDS_OF[name] ?? 0;
+    if (there) await expect(place.locator(FIELDS).nth(there - 1)).toBeEditable();
     const count = await typeIntoAll(page, place, (field) => check(`${name}: ${field}`));
+    expect(count, name).toBeGreaterThanOrEqual(there);
     all += count;
     await page.keyboard.press('Escape');
     await page.keyboard.press('Escape');
