@@ -102,6 +102,26 @@ test('only the main button does anything on the strip and the heads, and a drag 
   await expect(heads).toHaveAttribute('aria-valuenow', width!);
 });
 
+test('what is swept sideways where nothing scrolls does not lead the browser away from the song', async ({
+  page,
+  ride,
+}) => {
+  const address = page.url();
+  await ride.play();
+  for (const [i, place] of ['navigation', 'contentinfo', 'main'].entries()) {
+    const { x, y, width, height } = (await page
+      .getByRole(place as 'main')
+      .first()
+      .boundingBox())!;
+    await page.mouse.move(x + width / 2, y + height / 2);
+    await page.mouse.wheel(-300, 0);
+    // A browser that goes back has gone by then.
+    await ride.heardPast(1.2 * (i + 1));
+    expect(page.url()).toBe(address);
+  }
+  await ride.stop();
+});
+
 test('a hand whose button comes up while another is down lets go there and then', async ({ page, ride }) => {
   await ride.takeInHand('lead', 'Lead');
   await page.keyboard.press('3');
