@@ -9,8 +9,8 @@ import { cutOut } from './splice.js';
 
 /** How values of one layer become those of another: by where they stand on the throw, as they are, or as offsets against the first. */
 export type Mapping = 'travel' | 'value' | 'offset';
-/** Where a piece goes: the law of the layer it goes to, and the time at which it begins there. */
-export type Goal = { readonly law: Law; readonly at: Seconds };
+/** Where a piece goes: the law of the layer it goes to, and from when to when it stands there, as long as it was. */
+export type Goal = { readonly law: Law; readonly span: Range };
 
 /** How values come from one throw to another: between those of one unit as they are, or as offsets; else by where they stand. */
 export function mappingBetween(from: Law, to: Law): Mapping {
@@ -22,14 +22,17 @@ export function mappingBetween(from: Law, to: Law): Mapping {
 /** A value of a throw and more counts as on, of a switch. */
 const ON: Travel = 0.5;
 
-/** The range of a curve as it is put elsewhere, from its new beginning to its new end (rules, 6, Copy). */
+/**
+ * The range of a curve as it is put elsewhere, from its new beginning to its new end (rules, 6, Copy). What stands at either end of the range
+ * stands at that of the span, to the last figure: no sum of times comes to quite the same in two ways.
+ */
 export function pieceFor(source: LaneCurve, range: Range, goal: Goal, mapping: Mapping): Curve {
   const { points, law, rest } = source;
   const cut = cutOut(points, law, rest, range);
   const from = valueAt(points, law, rest, range[0]);
   const mapped = mappedPoints([...cut], { from: law, to: goal.law }, valueMap(law, goal.law, mapping, from), mapping);
-  const end = goal.at + (range[1] - range[0]);
-  const place = (t: Seconds): Seconds => Math.min(end, Math.max(goal.at, goal.at + (t - range[0])));
+  const [start, end] = goal.span;
+  const place = (t: Seconds): Seconds => (t === range[1] ? end : Math.min(end, start + (t - range[0])));
   return Curve.of(mapped.map((p) => ({ ...p, t: place(p.t) })));
 }
 

@@ -5,7 +5,7 @@ import { laneOf, type Song } from '../song/index.js';
 import { curves, expectNear, share } from '../test/curves.js';
 import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW, travelOf, valueOf } from '../units/index.js';
-import { applyEdit, nameOfEdit } from './registry.js';
+import { applyEdit, nameOfEdit, whyNotMade } from './registry.js';
 import { shiftWithin, shiftedSpans, type WrittenSpan } from './shifting.js';
 import { loggedLanes, type LoggedLane } from './versions.js';
 import { runs } from '../test/runs.js';
@@ -46,6 +46,11 @@ test('what a late hand wrote goes earlier whole; where it stood is what it had f
         const { song, before, lanes } = ridden(found, spans);
         const edit = shiftedSpans(song, written(spans), lanes, d);
         if (!edit) return expect(Math.abs(d)).toBe(0);
+        // Whatever the times come to in the last figure, the song takes it, and it ends where those who go on with it look.
+        expect(whyNotMade(song, edit)).toBeNull();
+        const put = edit.pieces.slice(-spans.length);
+        expect(put.map(({ span }) => span)).toEqual(spans.map(([from, to]) => [from + d, to + d]));
+        for (const { points, span } of put) expect([points.t[0], points.t.at(-1)]).toEqual(span);
         const { song: after, inverse } = applyEdit(song, edit);
         for (const t of shares.map((s) => 40 * s)) {
           const inside = spans.find(([from, to]) => t > from + d && t < to + d);

@@ -38,7 +38,7 @@ export function shiftedSpans(
     const lane = laneOf(song, control);
     const to: Range = [span[0] + far, span[1] + far];
     const curve = { points: layerPoints(lane, layer), law, rest: layerRest(lane, layer) };
-    return { control, layer, span: to, points: pieceFor(curve, span, { law, at: to[0] }, 'travel') };
+    return { control, layer, span: to, points: pieceFor(curve, span, { law, span: to }, 'travel') };
   });
   return { kind: 'draw', pieces: [...back, ...put], as: 'Shift' };
 }

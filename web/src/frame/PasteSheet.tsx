@@ -24,7 +24,7 @@ function reachWords(song: Song, piece: LanePiece, of: LayerOf): string {
   const placed = pieceFor(
     { points: piece.points, law: piece.law, rest: 0 },
     [0, piece.length],
-    { law, at: 0 },
+    { law, span: [0, piece.length] },
     mapping,
   );
   const { x } = columnsOf(placed, law);

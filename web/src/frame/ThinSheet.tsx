@@ -77,8 +77,8 @@ export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactN
     if (scope === 'picked' && picked?.isPass) {
       // What the pass wrote stays what the pass wrote.
       open.drafting.drop();
-      open.control.mendPass(edit, 0);
-      dispatch(didSomething(`What the pass wrote thinned: ${words.counts}`));
+      if (open.control.mendPass(edit, 0).changed.length)
+        dispatch(didSomething(`What the pass wrote thinned: ${words.counts}`));
     } else kept(`Thinned: ${words.counts}`);
     onClose();
   };

@@ -28,7 +28,7 @@ function pieceOf(song: Song, of: LayerOf, range: readonly [Seconds, Seconds]): L
   const points = pieceFor(
     { points: layerPoints(lane, of.layer), law, rest: layerRest(lane, of.layer) },
     range,
-    { law, at: 0 },
+    { law, span: [0, length] },
     'travel',
   );
   return { name, law, length, points };
@@ -88,8 +88,8 @@ export function pasteEdit(
     const law = layerLaw(song, of.control, of.layer);
     const mapping = mappingBetween(from, law);
     return times.map((at) => {
-      const placed = pieceFor({ points, law: from, rest: 0 }, [0, length], { law, at }, mapping);
-      return { ...of, span: [at, at + length] as const, points: placed };
+      const span = [at, at + length] as const;
+      return { ...of, span, points: pieceFor({ points, law: from, rest: 0 }, [0, length], { law, span }, mapping) };
     });
   });
   return pieces.length ? { kind: 'draw', pieces, as: 'Paste' } : null;

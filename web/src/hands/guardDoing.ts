@@ -61,8 +61,8 @@ export class GuardDoing {
     const same = song.guardSets.find((set) => set.name === name) ?? null;
     const key = same?.key ?? keyFor(name, new Set(song.guardSets.map((set) => set.key)));
     const add = guardsKept(song, { key, name, channels, withScope });
-    this.control.mend({ kind: 'guardSet', remove: same, add });
-    this.did(`Guards of ${channels.length} channels kept as ${name}.`);
+    if (this.control.mend({ kind: 'guardSet', remove: same, add }).song !== song)
+      this.did(`Guards of ${channels.length} channels kept as ${name}.`);
   }
 
   /** Brings a set back. */
@@ -72,7 +72,8 @@ export class GuardDoing {
   }
 
   forget(set: GuardSet): void {
-    this.control.mend({ kind: 'guardSet', remove: set, add: null });
-    this.did(`${set.name} is not kept any more; what is guarded stays so. Undo brings it back.`);
+    const { song } = this.session.recorder;
+    if (this.control.mend({ kind: 'guardSet', remove: set, add: null }).song !== song)
+      this.did(`${set.name} is not kept any more; what is guarded stays so. Undo brings it back.`);
   }
 }

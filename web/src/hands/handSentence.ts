@@ -105,11 +105,14 @@ function beforehand(moment: HandMoment): HandWords {
   const own = inHand ? controlOf(song, inHand).channel : null;
   const touch = channels.length ? `Play writes what you touch of ${channelWords(song, channels, own)}.` : nothing(song);
   // What concerns the control in hand comes first: that a hand on it will not be written, or what lasts of it.
-  const isWritten = inHand !== null && whyNotFrom(moment, inHand) === null;
-  if (isWritten || !inHand) return { says: touch, more: joined(truth, fromWords(moment, channels)), isWriting: false };
+  const reason = inHand === null ? null : whyNotFrom(moment, inHand);
+  // Of a hand that has poised its value there is nothing more to say than what play does.
+  if (reason === null || !truth)
+    return { says: touch, more: joined(truth, fromWords(moment, channels)), isWriting: false };
+  const helps = !channels.length && reason === 'mode' && song.settings.deskMode === null;
   return {
     says: truth,
-    more: channels.length ? touch : joined(touch, 'Press 3 to put the channel in hand in touch.'),
+    more: joined(touch, helps ? 'Press 3 to put the channel in hand in touch.' : ''),
     isWriting: false,
   };
 }

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import { Curve, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
-import { applyEdit, loggedLanes, type Edit } from '@sure-hand/core/edits';
+import { applyEdit, loggedLanes, whyNotMade, type Applied, type Edit } from '@sure-hand/core/edits';
 import { laneOf, type Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, TRIM_LAW } from '@sure-hand/core/units';
 import { testSong } from '../test/songs.js';
@@ -42,9 +42,13 @@ class Desk {
   readonly said: string[] = [];
   readonly did: string[] = [];
   readonly made: Edit[] = [];
+  /** Whether the song takes no edit, as one that was changed elsewhere meanwhile may not. */
+  takesNone = false;
 
   get scene(): MendScene {
-    const mend = (edit: Edit) => {
+    const mend = (edit: Edit): Applied => {
+      if (this.takesNone) return { song: this.song, inverse: null, changed: [], refused: [] };
+      expect(whyNotMade(this.song, edit)).toBeNull();
       const applied = applyEdit(this.song, edit);
       this.made.push(edit);
       this.song = applied.song;
@@ -53,9 +57,10 @@ class Desk {
     const changed = (change: SpanChange | null): void => {
       if (change && this.fresh) this.fresh = { ...this.fresh, changes: [...this.fresh.changes, change] };
     };
-    const mendPass = (edit: Edit, shift: number): void => {
-      mend(edit);
-      changed(shift ? { shift } : null);
+    const mendPass = (edit: Edit, shift: number): Applied => {
+      const applied = mend(edit);
+      if (applied.changed.length) changed(shift ? { shift } : null);
+      return applied;
     };
     const carry = (carries: readonly Carry[]): void => {
       mend({ kind: 'together', edits: carryEdits(carries) });
@@ -242,6 +247,17 @@ describe('what the last pass wrote', () => {
   }
   const at = (id: string, t: number, layer: 'points' | 'trim' = 'points'): number =>
     valueAt(laneOf(desk.song, id)[layer], layer === 'trim' ? TRIM_LAW : LEVEL_LAW, 0, t);
+
+  test('goes nowhere and is not said to where the song does not take it: what is picked stays picked', () => {
+    ride();
+    pickPass(desk.scene);
+    const { picked, song } = desk;
+    desk.takesNone = true;
+    nudgePoints(desk.scene, { t: -0.05, travel: 0 });
+    desk.picked = { lanes: picked!.lanes, isPass: false };
+    nudgePoints(desk.scene, { t: -0.05, travel: 0 });
+    expect(desk).toMatchObject({ did: [], picked: { lanes: picked!.lanes }, song });
+  });
 
   test('is one selection: put earlier for a late hand, lifted, and cleared, over all its lanes and layers', () => {
     ride();

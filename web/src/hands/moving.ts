@@ -100,20 +100,21 @@ function movePicked(scene: MendScene, asked: Picked, by: Move): Seconds {
     return passMended(scene, edit, by, words);
   }
   const amount = amountOf(song, applied.song, picked);
-  mend(scene, edit, movedWords(song, picked.lanes, countPicked(picked), amount));
+  if (!mend(scene, edit, movedWords(song, picked.lanes, countPicked(picked), amount))) return 0;
   const next = pickedMoved(song, applied.song, picked);
   if (scene.picked) scene.pick(next);
   return next ? next.lanes[0]!.times[0]! - picked.lanes[0]!.times[0]! : 0;
 }
 
-/** All that the pass wrote moves, and stays picked; how far it went in time. `words`: how far, as it is said. */
+/** All that the pass wrote moves, and stays picked; how far it went in time, 0 where the song did not take it. `words`: how far, as it is said. */
 export function passMended(scene: MendScene, edit: Edit, by: Move, words: string): Seconds {
   const { song, control, fresh } = scene;
   if (!fresh) return 0;
   const { receipt, lanes, changes } = fresh;
   const spans = freshSpans(receipt, changes);
   const far = by.t ? shiftWithin(song, spans, by.t) : 0;
-  control.mendPass(edit, far);
+  // One that the song does not take has said so, and has moved nothing.
+  if (!control.mendPass(edit, far).changed.length) return 0;
   scene.pick(pickedOfPass(applyEdit(song, edit).song, far ? freshSpans(receipt, [...changes, { shift: far }]) : spans));
   const ways = [
     far ? (far < 0 ? 'put earlier' : 'put later') : '',

@@ -244,11 +244,12 @@ export class SongControl {
   }
 
   /** Has an edit kept, on top of all that hands have done: what a stop led to, and waits to be handed over, comes before it. */
-  #make(edit: Edit): void {
+  #make(edit: Edit): boolean {
     this.session.settle();
     const wrong = whyNotMade(this.session.recorder.song, edit);
     if (wrong) this.host.say(wrong);
     else this.host.makeEdit(edit);
+    return !wrong;
   }
 
   /** Makes an edit of lanes, and says which of them the core leaves alone, being safe or parked. */
@@ -256,7 +257,7 @@ export class SongControl {
     const { song } = this.session.recorder;
     const applied = applyEdit(song, edit);
     // Channels and sends come and go without a lane.
-    if (applied.song !== song) this.#make(edit);
+    if (applied.song !== song && !this.#make(edit)) return { song, inverse: null, changed: [], refused: [] };
     // Of a placing what is left alone is told with what it did.
     const left = isLogged(edit)
       ? ''
@@ -302,9 +303,10 @@ export class SongControl {
   }
 
   /** Mends all that the last pass wrote; `shift` says how much earlier or later it stands then. It stays the last pass. */
-  mendPass(edit: Edit, shift: Seconds): void {
-    const { changed } = this.mend(edit);
-    if (changed.length) this.host.onSpanChange(shift ? { shift } : null);
+  mendPass(edit: Edit, shift: Seconds): Applied {
+    const applied = this.mend(edit);
+    if (applied.changed.length) this.host.onSpanChange(shift ? { shift } : null);
+    return applied;
   }
 
   /** Brings lanes back as a pass found or left them, whole or over a range. */

@@ -4,6 +4,8 @@ import { PassRecorder, handDoes, playWrites, runMoves, wrote, type HandEvent } f
 import { type Receipt } from '@sure-hand/core/edits';
 import { controlsOf, laneOf, type Song } from '@sure-hand/core/song';
 import { meterMap } from '@sure-hand/core/time';
+import { asMeant, eventsOf, favourites, songs, steps } from '../../../core/src/test/randomHands.js';
+import { runs } from '../../../core/src/test/runs.js';
 import { testSong } from '../test/songs.js';
 import { handWords, type HandMoment, type HandWords } from './handSentence.js';
 import { closeWords, cutShortWords, receiptWords } from './receiptWords.js';
@@ -303,5 +305,34 @@ test('what a hand is said to do is what it does, stopped and rolling, in every m
       expect(did).toBe(does);
     }),
     { numRuns: 500 },
+  );
+});
+
+test('whatever hands have done, something is said in whole sentences, and the next key it names is one that helps', () => {
+  fc.assert(
+    fc.property(
+      songs,
+      steps,
+      favourites,
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      (song, drawn, favourite, part) => {
+        const recorder = new PassRecorder(song);
+        for (const event of eventsOf(song, drawn, favourite)) {
+          const meant = asMeant(recorder, event);
+          while (recorder.roll && (meant.lap ?? 0) > recorder.roll.lap) recorder.wrap();
+          recorder.handle(meant);
+          const position = recorder.roll?.now ?? part * song.length;
+          for (const inHand of [null, favourite]) {
+            const words = handWords({ recorder, map, position, told: null, inHand });
+            for (const line of [words.says, ...(words.more ? [words.more] : [])])
+              if (!/^[^\s].*[^\s]\.$/.test(line) || /\b(NaN|undefined|null|Infinity)\b| {2}|\.\./.test(line))
+                throw new Error(`“${words.says}” “${words.more}” of ${String(inHand)} at ${position}`);
+            if (words.more.includes('Press 3') && song.settings.deskMode !== null)
+              throw new Error(`A key that changes nothing: ${words.says} ${words.more}`);
+          }
+        }
+      },
+    ),
+    { numRuns: runs(120) },
   );
 });

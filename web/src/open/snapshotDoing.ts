@@ -63,24 +63,29 @@ export class SnapshotDoing {
   update(key: string): void {
     const snapshot = snapshotOf(this.#song, key);
     if (!snapshot) return;
-    this.change(snapshot, updatedNow(this.open.session.recorder, snapshot, this.open.control.position));
-    did(`${snapshot.name} updated from here. Undo brings its old values back.`);
+    if (this.change(snapshot, updatedNow(this.open.session.recorder, snapshot, this.open.control.position)))
+      did(`${snapshot.name} updated from here. Undo brings its old values back.`);
   }
 
-  change(snapshot: Snapshot, changed: Snapshot): void {
-    this.open.control.mend({ kind: 'snapshot', remove: snapshot, add: changed });
+  /** Puts another in its place; whether the song took it, which it says where it did not: it may have been changed elsewhere meanwhile. */
+  change(snapshot: Snapshot, changed: Snapshot): boolean {
+    return this.#keep(snapshot, changed);
   }
 
   duplicate(snapshot: Snapshot): void {
     const add = duplicated(this.#song, snapshot);
-    this.open.control.mend({ kind: 'snapshot', remove: null, add });
-    store.dispatch(snapshotInHand(add.key));
+    if (this.#keep(null, add)) store.dispatch(snapshotInHand(add.key));
   }
 
   remove(snapshot: Snapshot): void {
-    this.open.control.mend({ kind: 'snapshot', remove: snapshot, add: null });
+    if (!this.#keep(snapshot, null)) return;
     store.dispatch(snapshotInHand(null));
     did(`Snapshot ${snapshot.name} removed; what it was placed on stays. Undo brings it back.`);
+  }
+
+  #keep(remove: Snapshot | null, add: Snapshot | null): boolean {
+    const before = this.#song;
+    return this.open.control.mend({ kind: 'snapshot', remove, add }).song !== before;
   }
 }
 

@@ -1,4 +1,4 @@
-import { mappingBetween, pieceFor, splice } from '../../curve/index.js';
+import { mappingBetween, pieceFor, splice, type Range } from '../../curve/index.js';
 import { controlOf, isInDb, isSwitch, laneOf, type ControlId } from '../../song/index.js';
 import { MOST_SECONDS, maybe, seconds, type Checked } from '../../song/schemaParts.js';
 import { changeCurves, curveOf, nameOf } from '../applied.js';
@@ -40,8 +40,8 @@ export const copy: EditKind<CopyEdit> = {
   apply(song, { from, range: where, to, at, layer: on = 'base', toLayer = on }) {
     const source = curveOf(song, from, laneOf(song, from), on);
     return changeCurves(song, [to], toLayer, ({ points, law, rest }) => {
-      const piece = pieceFor(source, where, { law, at }, mappingBetween(source.law, law));
-      return splice(points, law, rest, [at, at + where[1] - where[0]], piece);
+      const span: Range = [at, at + (where[1] - where[0])];
+      return splice(points, law, rest, span, pieceFor(source, where, { law, span }, mappingBetween(source.law, law)));
     });
   },
   named: (song, edit) => `${nameOf(song, edit.from)} copied to ${nameOf(song, edit.to)}`,
