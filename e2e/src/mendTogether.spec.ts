@@ -103,13 +103,15 @@ test('what the last pass wrote is put earlier, lifted and carried as one, and st
   await ride.takeInHand('lead', 'Lead');
   const [release, landed] = (await app.passes())[0]!.receipt.lanes[0]!.returns![0]!;
   expect(landed - release).toBeCloseTo(0.25, 9);
-  await ride.setRange(1, 8);
+  // On a busy machine the hand was down for longer.
+  const end = Math.ceil(landed + 2);
+  await ride.setRange(1, end);
   await ride.goTo(2);
   await page.keyboard.press('r');
   await page.keyboard.press('Shift+ArrowRight');
   const at = async (t: number): Promise<number> => valueAt(Curve.of(await app.points(LEAD)), LEVEL_LAW, -5, t);
-  const section = (await app.song()).song.sections.map(({ t }) => t).filter((t) => t > landed)[0] ?? 8;
-  const to = Math.min(8, section);
+  const section = (await app.song()).song.sections.map(({ t }) => t).filter((t) => t > landed)[0] ?? end;
+  const to = Math.min(end, section);
   await expect.poll(() => at(to - 0.1)).toBeCloseTo(await at(release), 1);
   expect(await at(to + 0.3)).toBeCloseTo(-5, 6);
 });
