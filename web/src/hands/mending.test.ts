@@ -17,6 +17,7 @@ import {
 import { carryEdits, type Carry, type SpanChange } from './carrying.js';
 import { carryOn } from './commandScene.js';
 import { addPointAtLine, clearPoints, fadeRange, pickPass, pickPoints, type MendScene } from './mending.js';
+import { GuardDoing } from './guardDoing.js';
 import { nudgePoints, scalePoints } from './moving.js';
 import { clearEdit, clearWords } from './mendScopes.js';
 import { changedPoints, pointsPickedOf, withShape } from './pickedPoints.js';
@@ -478,4 +479,27 @@ test('an edit of points that were changed from elsewhere meanwhile does nothing,
   expect(said).toEqual([
     'voice/level has no point at 5 s with the value -10; it has been changed meanwhile, and nothing was done.',
   ]);
+});
+
+test('what a song does not take any more once what waited is handed over, or was changed elsewhere, is not said to be done', () => {
+  const song = testSong({ lanes: { [LEVEL]: { points: LANE } } });
+  const of = { control: LEVEL, layer: 'base' } as const;
+  const edit = changedPoints(of, pointsPickedOf(song, { ...of, times: [5] }), (one) => ({ ...one, v: -3 }));
+  const said: string[] = [];
+  const did: string[] = [];
+  const made: Edit[] = [];
+  const recorder = { song };
+  const session = {
+    recorder,
+    settle: () =>
+      (recorder.song = applyEdit(song, { kind: 'clear', controls: [LEVEL], points: { [LEVEL]: [5] } }).song),
+  } as never;
+  const host = { say: (sentence: string) => said.push(sentence), makeEdit: (one: Edit) => made.push(one) } as never;
+  const control = new SongControl(session, null as never, host);
+  expect(control.mend(edit)).toMatchObject({ changed: [], song });
+  new GuardDoing(session, control, (sentence) => did.push(sentence)).forget({
+    ...{ key: 'gone', name: 'Gone', scope: null, channels: {}, controls: {} },
+  });
+  expect({ made, did }).toEqual({ made: [], did: [] });
+  expect(said).toHaveLength(2);
 });
