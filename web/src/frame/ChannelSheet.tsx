@@ -46,7 +46,7 @@ export function ChannelSheet({ onClose }: { readonly onClose: () => void }): Rea
 function OneChannel({ song, channel }: { song: Song; channel: Channel }): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
-  const [wrong, make] = useTry(song);
+  const [wrong, make] = useTry();
   const { key, name, family, kind } = channel;
   const describe = (changes: { name?: string; family?: string }): void => {
     control.makeEdit({ kind: 'describe', channel: key, changes });
@@ -176,7 +176,7 @@ function Sends({ song, channel, make }: { song: Song; channel: Channel; make: (e
 
 function NewChannels({ song }: { song: Song }): ReactNode {
   const dispatch = useAppDispatch();
-  const [wrong, make] = useTry(song);
+  const [wrong, make] = useTry();
   const [name, setName] = useState('');
   const add = (kind: 'track' | 'bus'): void => {
     const fallback = kind === 'bus' ? 'Bus' : 'Track';

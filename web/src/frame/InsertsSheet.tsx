@@ -51,7 +51,7 @@ export function InsertsSheet({ onClose }: { readonly onClose: () => void }): Rea
 
 function InsertsOf({ song, channel }: { song: Song; channel: Channel }): ReactNode {
   const dispatch = useAppDispatch();
-  const [wrong, tryIt] = useTry(song);
+  const [wrong, tryIt] = useTry();
   const [copies, setCopies] = useState<Copies>('curves');
   const make = (edit: Edit | null): void => {
     if (edit && tryIt(edit)) dispatch(didSomething(`${nameOfEdit(song, edit, null)}. Undo takes it back.`));

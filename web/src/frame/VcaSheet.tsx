@@ -202,8 +202,7 @@ function Dissolving({ song, vca, onClose }: { song: Song; vca: Channel; onClose:
   const mute = laneOf(song, controlId(vca.key, 'mute'));
   const hasMute = mute.points.length > 0 || mute.rest >= 0.5;
   const dissolve = (fold: boolean): void => {
-    const { changed, refused } = control.mend({ kind: 'vca', remove: vca, add: null, fold });
-    if (refused.length && !changed.length) return;
+    if (!control.takes({ kind: 'vca', remove: vca, add: null, fold })) return;
     dispatch(didSomething(`VCA ${vca.name} dissolved${fold ? ', folded into its members' : ''}. Undo brings it back.`));
     onClose();
   };

@@ -1,14 +1,15 @@
 import { useState } from 'react';
 import { whyNotMade, type Edit } from '@sure-hand/core/edits';
-import type { Song } from '@sure-hand/core/song';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 
 /** Makes an edit that a song can take, and gives the sentence where it can't. */
-export function useTry(song: Song): readonly [string | null, (edit: Edit) => boolean] {
-  const { control } = useOpenSong();
+export function useTry(): readonly [string | null, (edit: Edit) => boolean] {
+  const { control, session } = useOpenSong();
   const [wrong, setWrong] = useState<string | null>(null);
   const make = (edit: Edit): boolean => {
-    const sentence = whyNotMade(song, edit);
+    // The song as it is once all is in it that hands have done: it is made on that.
+    session.settle();
+    const sentence = whyNotMade(session.recorder.song, edit);
     setWrong(sentence);
     if (sentence) return false;
     const { changed, refused } = control.mend(edit);

@@ -61,7 +61,7 @@ export class GuardDoing {
     const same = song.guardSets.find((set) => set.name === name) ?? null;
     const key = same?.key ?? keyFor(name, new Set(song.guardSets.map((set) => set.key)));
     const add = guardsKept(song, { key, name, channels, withScope });
-    if (this.control.mend({ kind: 'guardSet', remove: same, add }).song !== song)
+    if (this.control.takes({ kind: 'guardSet', remove: same, add }))
       this.did(`Guards of ${channels.length} channels kept as ${name}.`);
   }
 
@@ -72,8 +72,7 @@ export class GuardDoing {
   }
 
   forget(set: GuardSet): void {
-    const { song } = this.session.recorder;
-    if (this.control.mend({ kind: 'guardSet', remove: set, add: null }).song !== song)
+    if (this.control.takes({ kind: 'guardSet', remove: set, add: null }))
       this.did(`${set.name} is not kept any more; what is guarded stays so. Undo brings it back.`);
   }
 }

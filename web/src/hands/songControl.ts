@@ -243,7 +243,10 @@ export class SongControl {
     if (held) this.host.say(`Folded; ${top} held ${held} from being where the trim had it. Undo brings the trim back.`);
   }
 
-  /** Has an edit kept, on top of all that hands have done: what a stop led to, and waits to be handed over, comes before it. */
+  /**
+   * Has an edit kept, on top of all that hands have done: what a stop led to, and waits to be handed over, comes before it. Whether the song
+   * could take it by then.
+   */
   #make(edit: Edit): boolean {
     this.session.settle();
     const wrong = whyNotMade(this.session.recorder.song, edit);
@@ -276,6 +279,12 @@ export class SongControl {
     if (wrong === null) return this.#editLanes(edit);
     this.host.say(wrong);
     return { song, inverse: null, changed: [], refused: [] };
+  }
+
+  /** The same of what need not be about a lane: whether the song is another by it. */
+  takes(edit: Edit): boolean {
+    const { song } = this.session.recorder;
+    return this.mend(edit).song !== song;
   }
 
   /** Punches over a range, or no more. */

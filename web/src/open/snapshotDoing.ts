@@ -67,25 +67,20 @@ export class SnapshotDoing {
       did(`${snapshot.name} updated from here. Undo brings its old values back.`);
   }
 
-  /** Puts another in its place; whether the song took it, which it says where it did not: it may have been changed elsewhere meanwhile. */
+  /** Puts another in its place; false where the song does not take it, which is said: it may have been changed elsewhere meanwhile. */
   change(snapshot: Snapshot, changed: Snapshot): boolean {
-    return this.#keep(snapshot, changed);
+    return this.open.control.takes({ kind: 'snapshot', remove: snapshot, add: changed });
   }
 
   duplicate(snapshot: Snapshot): void {
     const add = duplicated(this.#song, snapshot);
-    if (this.#keep(null, add)) store.dispatch(snapshotInHand(add.key));
+    if (this.open.control.takes({ kind: 'snapshot', remove: null, add })) store.dispatch(snapshotInHand(add.key));
   }
 
   remove(snapshot: Snapshot): void {
-    if (!this.#keep(snapshot, null)) return;
+    if (!this.open.control.takes({ kind: 'snapshot', remove: snapshot, add: null })) return;
     store.dispatch(snapshotInHand(null));
     did(`Snapshot ${snapshot.name} removed; what it was placed on stays. Undo brings it back.`);
-  }
-
-  #keep(remove: Snapshot | null, add: Snapshot | null): boolean {
-    const before = this.#song;
-    return this.open.control.mend({ kind: 'snapshot', remove, add }).song !== before;
   }
 }
 
