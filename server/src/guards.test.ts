@@ -102,16 +102,20 @@ describe('a pass that did not know of a guard', () => {
 test('a slow reading that began before a change was kept puts no older song after it', async () => {
   await server.restart();
   const findAll = LaneRow.findAll.bind(LaneRow) as (options?: object) => Promise<LaneRow[]>;
+  let rowsRead = (): void => undefined;
   let release = (): void => undefined;
+  const areRead = new Promise<void>((read) => (rowsRead = read));
+  const released = new Promise<void>((go) => (release = go));
   const slow = jest.spyOn(LaneRow, 'findAll').mockImplementationOnce((async (options: object) => {
     const rows = await findAll(options);
-    await new Promise<void>((go) => (release = go));
+    rowsRead();
+    await released;
     return rows;
   }) as never);
   const store = server.app.get(SongStore);
   const early = store.get(id);
   const title = store.edit(id, 0, { kind: 'title', name: 'Changed' });
-  await new Promise((tick) => setTimeout(tick, 50));
+  await areRead;
   release();
   await Promise.all([early, title]);
   slow.mockRestore();
