@@ -1,5 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { dirname, resolve } from 'node:path';
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
 import { AudioTrouble, bounceToFile, withWav, writeWhole, type Bounced } from '@sure-hand/audio-files';
 import { parseMoves, parseSong, readEdit, type Read, type SampleFormat } from '@sure-hand/core/formats';
 import { effectiveValueAt, ownBySong } from '@sure-hand/core/groups';
@@ -33,12 +33,40 @@ function writeOut<T>(file: string, write: () => T): T {
   }
 }
 
+/** Whether two paths lead to one file, by whatever names. */
+function isSameFile(a: string, b: string): boolean {
+  if (resolve(a) === resolve(b)) return true;
+  const [one, other] = [a, b].map((path) => {
+    try {
+      return statSync(path);
+    } catch {
+      return null;
+    }
+  });
+  return Boolean(one && other && one.dev === other.dev && one.ino === other.ino);
+}
+
+/** Refuses to write over what was given in: the song's recordings, and files that `out` is not meant to take the place of. */
+function refuseOver(
+  out: string,
+  song: Song,
+  { songFile, others }: { songFile: string; others: readonly string[] },
+): void {
+  const folder = dirname(resolve(songFile));
+  for (const { name, clips } of song.channels)
+    if (clips.some(({ file }) => isSameFile(out, join(folder, file))))
+      throw new Refused(`--out ${out} is a recording of the song, played by ${name}. Give another file.`);
+  const other = others.find((file) => isSameFile(out, file));
+  if (other) throw new Refused(`--out ${out} is the file ${other} that was given in. Give another file.`);
+}
+
 const readSongFile = (file: string): Song => must(parseSong(readText(file)), file);
 
 /** `ride`: runs moves against a song, writes the song after it, gives back what is printed. */
 export function ride(options: { song: string; moves: string; out: string }): { receipts: readonly Receipt[] } {
   const song = readSongFile(options.song);
   const moves = must(parseMoves(readText(options.moves)), options.moves);
+  refuseOver(options.out, song, { songFile: options.song, others: [options.moves] });
   const ridden = runMoves(song, moves);
   if (!ridden.ok) throw new Refused(`${options.moves}: ${ridden.sentence}`);
   writeSong(options.out, ridden.song);
@@ -78,6 +106,7 @@ export function editSong(options: {
   out: string;
 }): Pick<Applied, 'changed' | 'refused' | 'gone' | 'clamped' | 'thinned'> {
   const song = readSongFile(options.song);
+  refuseOver(options.out, song, { songFile: options.song, others: [options.edit] });
   let json: unknown;
   try {
     json = JSON.parse(readText(options.edit));
@@ -135,6 +164,7 @@ export function bounceSong(options: { song: string; out: string; bits: string; r
   if (!format) throw new Refused(`--bits ${options.bits} is not one of 16, 24 or 32f.`);
   const song = readSongFile(options.song);
   const range = rangeOption(song, options.range);
+  refuseOver(options.out, song, { songFile: options.song, others: [options.song] });
   const folder = dirname(resolve(options.song));
   const bounced = writeOut(options.out, () => bounceToFile({ song, folder, out: options.out, format, range }));
   return { out: options.out, ...bounced };

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, linkSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -400,6 +400,41 @@ describe('sure-hand bounce', () => {
     expect(code).toBe(1);
     expect(says).toMatch(sentence);
     expect(existsSync(at('mix.wav')) || existsSync(at('mix.wav.part'))).toBe(false);
+  });
+});
+
+describe('nothing that was given in is written over', () => {
+  const EDIT = { kind: 'rest', values: { 'main/level': -3 } };
+  const stem = Buffer.from('a recording, as far as this test goes');
+
+  test.each([
+    ['bounce', 'voice.wav', /recording of the song, played by voice/i],
+    ['bounce', './voice.wav', /recording of the song/],
+    ['bounce', 'linked.wav', /recording of the song/],
+    ['bounce', 'song.json', /is the file .*song\.json that was given in/],
+    ['ride', 'voice.wav', /recording of the song/],
+    ['ride', 'moves.json', /is the file .*moves\.json/],
+    ['edit', 'linked.wav', /recording of the song/],
+    ['edit', 'edit.json', /is the file .*edit\.json/],
+  ])('%s --out %s is refused', async (command, out, sentence) => {
+    writeFileSync(at('voice.wav'), stem);
+    linkSync(at('voice.wav'), at('linked.wav'));
+    const song = write('song.json', SONG);
+    const given = {
+      bounce: [],
+      ride: ['--moves', write('moves.json', MOVES)],
+      edit: ['--edit', write('edit.json', EDIT)],
+    }[command]!;
+    const before = ['voice.wav', 'song.json'].map((name) => readFileSync(at(name)));
+    const { code, says } = await sureHand(command, '--song', song, ...given, '--out', `${folder}/${out}`);
+    expect([code, says]).toEqual([1, expect.stringMatching(sentence)]);
+    expect(['voice.wav', 'song.json'].map((name) => readFileSync(at(name)))).toEqual(before);
+  });
+
+  test('but the song itself, by ride and edit, where that is asked for', async () => {
+    const song = write('song.json', SONG);
+    expect((await sureHand('edit', '--song', song, '--edit', write('edit.json', EDIT), '--out', song)).code).toBe(0);
+    expect(JSON.parse(readFileSync(song, 'utf8'))).toMatchObject({ lanes: { 'main/level': { rest: -3 } } });
   });
 });
 

@@ -4,6 +4,9 @@ import { AudioShelf } from './audio/audioShelf.js';
 import { BouncesController } from './bounces/bounces.controller.js';
 import { BounceShelf } from './bounces/bounceShelf.js';
 import { DatabaseModule } from './database/database.module.js';
+import { DocumentCopies } from './folder/documentCopies.js';
+import { LostAndFound } from './folder/lostAndFound.js';
+import { LostController } from './folder/lost.controller.js';
 import { ImportsController } from './imports/imports.controller.js';
 import { SongMaking } from './imports/songMaking.js';
 import { StagedStems } from './imports/stagedStems.js';
@@ -48,6 +51,7 @@ export class AppModule {
         AudioController,
         BouncesController,
         JobsController,
+        LostController,
       ],
       providers: [
         SongStore,
@@ -63,6 +67,8 @@ export class AppModule {
         StemIntake,
         SongMaking,
         UnderWay,
+        LostAndFound,
+        DocumentCopies,
       ],
     };
   }

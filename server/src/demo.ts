@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readSong } from '@sure-hand/core/formats';
 import { PassRecorder } from '@sure-hand/core/pass';
@@ -6,6 +6,7 @@ import type { Edit } from '@sure-hand/core/edits';
 import { demoPasses, demoStates, makeSong, solvedNotes, type DemoName, type Progress } from '@sure-hand/demo-song';
 import type { AudioShelf } from './audio/audioShelf.js';
 import { markDemoMade } from './demoMark.js';
+import type { LostAndFound } from './folder/lostAndFound.js';
 import type { PassLog } from './passes/passLog.js';
 import type { SongStore } from './songs/songStore.js';
 
@@ -14,28 +15,24 @@ const HALF_MADE = 'demo-being-ridden';
 
 /** Makes the demo song, as a first start does, saying how far it is. */
 export async function makeDemo(
-  { store, passes, shelf }: { store: SongStore; passes: PassLog; shelf: AudioShelf },
+  { store, passes, shelf, lost }: { store: SongStore; passes: PassLog; shelf: AudioShelf; lost: LostAndFound },
   dataFolder: string,
   options: { readonly name: DemoName; readonly say: (sentence: string) => void },
 ): Promise<void> {
-  await forgetHalfMade({ store, shelf }, dataFolder);
+  await forgetHalfMade(lost, dataFolder);
   const began = performance.now();
-  const making = join(dataFolder, 'demo-in-the-making');
-  rmSync(making, { recursive: true, force: true });
-  mkdirSync(making, { recursive: true });
+  const making = shelf.beginFolder();
   options.say('Making the demo song. This happens once.');
   let bytes = 0;
   const onProgress = ({ done, of, what, bytes: now }: Progress): void => {
     bytes = now;
     options.say(`  ${done} of ${of}: ${what}`);
   };
-  const read = readSong(await makeSong(options.name, { folder: making, onProgress }));
+  const read = readSong(await makeSong(options.name, { folder: shelf.folder(making), onProgress }));
   if (!read.ok) throw new Error(read.sentence);
-  mkdirSync(join(dataFolder, 'songs'), { recursive: true });
   const id = await store.create(read.value, (made) => {
-    shelf.forget(made);
-    renameSync(making, shelf.folder(made));
     writeFileSync(join(dataFolder, HALF_MADE), String(made));
+    return shelf.becomes(making)(made);
   });
   await rideDemo(store, passes, id);
   markDemoMade(dataFolder);
@@ -45,15 +42,10 @@ export async function makeDemo(
 }
 
 /** A demo that an earlier start was still riding as it ended is made anew. */
-async function forgetHalfMade(
-  { store, shelf }: { store: SongStore; shelf: AudioShelf },
-  dataFolder: string,
-): Promise<void> {
+async function forgetHalfMade(lost: LostAndFound, dataFolder: string): Promise<void> {
   const note = join(dataFolder, HALF_MADE);
   if (!existsSync(note)) return;
-  const id = Number(readFileSync(note, 'utf8'));
-  await store.forget(id);
-  shelf.forget(id);
+  await lost.forget(Number(readFileSync(note, 'utf8')));
   rmSync(note, { force: true });
 }
 

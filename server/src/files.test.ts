@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ZipArchive } from 'archiver';
 import { Sequelize } from 'sequelize-typescript';
@@ -102,6 +102,108 @@ describe('stems for a song that is there', () => {
     const { body } = await server.ask<Job>(`/imports/${staged.id}/into/${songId}`, { tracks });
     expect((await server.ended(body)).state).toBe('done');
   });
+});
+
+test('files of one name taken into a song at the same time keep each its own, also where one of them is broken', async () => {
+  const { songId } = await make(['Bass.wav', tone('int16', 1, 48000, 0.2)]);
+  const broken = tone('float32', 1, 48000, 0.2);
+  new DataView(broken.buffer, broken.byteOffset).setFloat32(broken.length - 400, NaN, true);
+  const all = [tone('int16', 1, 48000, 0.3), broken, tone('int16', 1, 48000, 0.4)];
+  const staged = await Promise.all(all.map((bytes) => stage(['Hat.wav', bytes])));
+  const jobs = await Promise.all(
+    staged.map(({ id, stems }) =>
+      server.ask<Job>(`/imports/${id}/into/${songId}`, {
+        tracks: stems.map((one) => ({ stem: one.id, ...one.guess })),
+      }),
+    ),
+  );
+  const ends = await Promise.all(jobs.map(({ body }) => server.ended(body)));
+  expect(ends.map(({ state }) => state)).toEqual(['done', 'failed', 'done']);
+  const taken = ends.flatMap(
+    ({ result }) => (result as { stems: { file: string; seconds: number }[] } | undefined)?.stems ?? [],
+  );
+  expect(new Set(taken.map(({ file }) => file)).size).toBe(2);
+  for (const { file, seconds } of taken) {
+    const { body } = await server.ask(`/songs/${songId}/files/${encodeURIComponent(file)}`);
+    expect(body).toMatchObject({ info: { frames: Math.round(seconds * 48000) } });
+  }
+});
+
+describe('what is asked for oddly', () => {
+  const UPLOAD = '/imports/ID/stems?name=';
+  test.each([
+    [`${UPLOAD}a&name=b`, 400, /Give name once/],
+    [`${UPLOAD}${'a'.repeat(2000)}`, 400, /at most 1000 letters/],
+    ['/songs/zip?name=a&name=b', 400, /Give name once/],
+  ])('%s is refused', async (path, status, sentence) => {
+    const { id } = (await server.ask<{ id: string }>('/imports', {})).body;
+    const method = path.startsWith('/songs') ? 'POST' : 'PUT';
+    const answer = await server.send<{ sentence: string }>(
+      path.replace('ID', id),
+      tone('int16', 1, 48000, 0.1),
+      method,
+    );
+    expect(answer).toMatchObject({ status, body: { sentence: expect.stringMatching(sentence) as string } });
+  });
+
+  test('or called oddly is taken: long names in wide letters, half a letter', async () => {
+    const ended = await make(
+      [`${'雨'.repeat(150)}.wav`, tone('int16', 1, 48000, 0.1)],
+      ['\ud83d.wav'.toWellFormed(), tone('int16', 1, 48000, 0.1)],
+    );
+    expect(ended).toMatchObject({ state: 'done', sentence: null });
+    const { files: known, song } = await whole(ended.songId!);
+    for (const file of Object.values(known)) expect(file).toHaveProperty('info');
+    expect(song.channels).toHaveLength(3);
+    await server.ask(`/songs/${ended.songId}/edits`, { revision: 0, edit: { kind: 'title', name: 'Half \ud83d' } });
+    for (const what of ['zip', 'document'])
+      expect((await fetch(`${server.address}/api/songs/${ended.songId}/${what}`)).status).toBe(200);
+  });
+
+  test('is no file of the song where it is one of its folders or its document', async () => {
+    const { songId } = await make(['Bass.wav', tone('int16', 1, 48000, 0.1)]);
+    for (const name of ['bounces', 'peaks', 'song.json', 'half-made', '雨'.repeat(90)])
+      for (const what of ['files', 'audio', 'peaks'])
+        expect([what, name, (await server.ask(`/songs/${songId}/${what}/${encodeURIComponent(name)}`)).status]).toEqual(
+          [...[what, name], 404],
+        );
+  });
+
+  test('a channel whose clip plays no plain file is refused, and the song opens as before; no other channel is called main', async () => {
+    const { songId } = await make(['Bass.wav', tone('int16', 1, 48000, 0.1)]);
+    const add = (channel: object): Promise<{ status: number; body: { sentence: string } }> =>
+      server.ask(`/songs/${songId}/edits`, { revision: 0, edit: { kind: 'addChannel', channel } });
+    for (const file of ['a/b.wav', '../b.wav', 'a\\b.wav', '.b.wav', 'b\n.wav', '雨'.repeat(90)]) {
+      const clips = [{ t: 0, file, length: 1 }];
+      const { status, body } = await add({ key: 'new', kind: 'track', name: 'New', clips });
+      expect([file, status, body.sentence]).toEqual([
+        file,
+        422,
+        expect.stringMatching(/no plain name of a file beside/),
+      ]);
+    }
+    expect((await add({ key: 'main', kind: 'track', name: 'New' })).body.sentence).toMatch(/“main”/);
+    expect((await whole(songId!)).song.channels).toHaveLength(2);
+  });
+});
+
+test('a full disk is answered by its sentence and 507, nothing is lost, and it goes on once there is room', async () => {
+  const { songId } = await make(['Bass.wav', tone('int16', 1, 48000, 0.1)]);
+  const sent = { revision: 0, edit: { kind: 'rest', values: { 'bass/level': -3 } }, key: 'one' };
+  const db = server.app.get(Sequelize);
+  const fill = jest.spyOn(db, 'transaction').mockImplementationOnce((async () => {
+    const raw = Object.assign(new Error('SQLITE_FULL: database or disk is full'), { code: 'SQLITE_FULL' });
+    throw Object.assign(new Error(raw.message), { name: 'SequelizeDatabaseError', original: raw });
+  }) as never);
+  const full = await server.ask<{ sentence: string }>(`/songs/${songId}/edits`, sent);
+  expect([full.status, full.body.sentence]).toEqual([
+    507,
+    expect.stringMatching(/disk .* is full.* is safe\. Make room/),
+  ]);
+  expect((await whole(songId!)).revision).toBe(0);
+  fill.mockRestore();
+  expect((await server.ask(`/songs/${songId}/edits`, sent)).status).toBe(201);
+  expect((await whole(songId!)).song.lanes['bass/level']!.rest).toBe(-3);
 });
 
 describe('a song of one’s own stems', () => {
@@ -312,6 +414,34 @@ describe('a bounce', () => {
     expect(new Set(told.map((job) => job.name))).toContain('Mix of My own');
     await server.ask(`/songs/${id}/bounces/${made[0]!.id}`, undefined, 'DELETE');
     expect(await list(id)).toHaveLength(3);
+  });
+
+  test('and another of the same name at the same time are two files, each whole', async () => {
+    const id = await song(2);
+    const twice = [0, 1].map(() => server.ask<Job>(`/songs/${id}/bounces`, { bits: '24', stems: ['voice', 'choir'] }));
+    for (const { body } of await Promise.all(twice)) expect(await server.ended(body)).toMatchObject({ state: 'done' });
+    expect((await list(id)).map(({ file }) => file).sort()).toEqual([
+      'My own – Choir 24 (2).wav',
+      'My own – Choir 24.wav',
+      'My own – Voice 24 (2).wav',
+      'My own – Voice 24.wav',
+    ]);
+    const [size, ...others] = files('songs', String(id), 'bounces').map(
+      (file) => readFileSync(join(server.data, 'songs', String(id), 'bounces', file)).length,
+    );
+    expect(others).toEqual([size, size, size]);
+  });
+
+  test('whose file is gone can be taken out of the list; one of a song of a long name in wide letters has a file', async () => {
+    const id = await song(0.5);
+    await server.ask(`/songs/${id}/edits`, { revision: 0, edit: { kind: 'title', name: '雨'.repeat(150) } });
+    await server.ended((await server.ask<Job>(`/songs/${id}/bounces`, { bits: '16' })).body);
+    const [made] = await list(id);
+    expect(made!.file).toMatch(/^雨{50,80} 16\.wav$/);
+    rmSync(join(server.data, 'songs', String(id), 'bounces', made!.file));
+    expect((await server.ask(`/songs/${id}/bounces/${made!.id}/file`)).status).toBe(404);
+    expect((await server.ask(`/songs/${id}/bounces/${made!.id}`, undefined, 'DELETE')).status).toBe(204);
+    expect(await list(id)).toEqual([]);
   });
 
   test('that is given up leaves no half file', async () => {

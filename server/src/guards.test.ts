@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { linePoint } from '@sure-hand/core/curve';
 import { PassRecorder, passState, type HandEvent } from '@sure-hand/core/pass';
@@ -135,7 +135,7 @@ test('every connection waits for a busy database, those of transactions too', as
   expect(await ask('foreign_keys')).toBe(1);
 });
 
-test('a start throws away what an earlier one left half made, and nothing that belongs to a song', async () => {
+test('a start throws away what an earlier one left half made, and nothing that belongs to a song or is unknown', async () => {
   const folder = (name: string | number): string => join(server.data, 'songs', String(name));
   for (const name of [id, 99, 'making-x']) {
     mkdirSync(folder(name), { recursive: true });
@@ -146,6 +146,8 @@ test('a start throws away what an earlier one left half made, and nothing that b
   const settings = { host: '127.0.0.1', port: 0, dataFolder: server.data, webFolder: null };
   const running = await startServer(settings, { demo: 'short', say: () => undefined });
   expect([id, 99, 'making-x'].map((name) => existsSync(folder(name)))).toEqual([true, false, false]);
+  const [lost, ...more] = readdirSync(join(server.data, 'lost'));
+  expect([readdirSync(join(server.data, 'lost', lost!)), more]).toEqual([['voice.wav'], []]);
   await running.close();
   await server.start();
 });

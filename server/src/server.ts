@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { LogLevel } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
@@ -10,7 +10,12 @@ import type { NextFunction, Request, Response } from 'express';
 import { AppModule } from './app.module.js';
 import { AudioShelf } from './audio/audioShelf.js';
 import { BounceShelf } from './bounces/bounceShelf.js';
+import { damagedSentence } from './database/database.module.js';
 import { isDemoMade } from './demoMark.js';
+import { DocumentCopies } from './folder/documentCopies.js';
+import { FolderHold } from './folder/folderHold.js';
+import { LostAndFound } from './folder/lostAndFound.js';
+import { clearHalfCopies } from './folder/upgradeCopy.js';
 import { StagedStems } from './imports/stagedStems.js';
 import { PassLog } from './passes/passLog.js';
 import { doorkeeper } from './security/doorkeeper.js';
@@ -66,40 +71,61 @@ function serveWeb(app: NestExpressApplication, folder: string): void {
 /** The first pass of all is not made sooner. */
 const READY_AFTER_MS = 3000;
 
-/** A removed song can be put back for so long. */
-const KEPT_AFTER_REMOVAL_MS = 7 * 24 * 3600 * 1000;
-
-/** Throws away what an earlier run left half made, and songs that were removed long ago. */
-async function tidy(app: NestExpressApplication): Promise<void> {
-  const shelf = app.get(AudioShelf);
-  const store = app.get(SongStore);
+/** Throws away what an earlier run left half made, and puts aside what is no song's. */
+async function tidy(app: NestExpressApplication, { dataFolder, say }: ServerSettings): Promise<void> {
+  clearHalfCopies(dataFolder);
+  // Of a version that made it there.
+  rmSync(join(dataFolder, 'demo-in-the-making'), { recursive: true, force: true });
   app.get(StagedStems).clear();
   app.get(BounceShelf).clearHalfMade();
-  for (const id of await store.longRemoved(new Date(Date.now() - KEPT_AFTER_REMOVAL_MS))) await store.forget(id);
-  shelf.clearHalfMade(await store.ids());
+  for (const sentence of await app.get(LostAndFound).tidy()) say?.(sentence);
 }
 
-/** Starts the server: brings the database up to date, makes the demo song if it never was, listens. */
+/** Starts the server: takes hold of the folder, brings the database up to date, makes the demo song if it never was, listens. */
 export async function startServer(
-  settings: ServerSettings,
+  given: ServerSettings,
   options: { readonly demo: DemoName; readonly say: (sentence: string) => void },
 ): Promise<Running> {
-  const app = await makeApp(settings);
-  await app.init();
-  await tidy(app);
-  const keepers = { store: app.get(SongStore), passes: app.get(PassLog), shelf: app.get(AudioShelf) };
-  if (!isDemoMade(settings.dataFolder)) {
-    // What makes it comes only then: a server starts more often.
-    const { makeDemo } = await import('./demo.js');
-    await makeDemo(keepers, settings.dataFolder, { ...options, name: options.demo });
-  }
+  const settings = { ...given, say: options.say };
+  const hold = await FolderHold.take(settings.dataFolder);
   try {
+    const app = await startIn(settings, options.demo);
+    const address = (await app.getUrl()).replace('[::1]', 'localhost');
+    hold.listensAt(address);
+    return { address, close: () => app.close().finally(() => hold.release()) };
+  } catch (error) {
+    await hold.release();
+    throw error;
+  }
+}
+
+/** Starts the server in a folder that is held. */
+async function startIn(
+  settings: ServerSettings & { readonly say: (sentence: string) => void },
+  demo: DemoName,
+): Promise<NestExpressApplication> {
+  let app: NestExpressApplication | null = null;
+  try {
+    app = await makeApp(settings);
+    await app.init();
+    await tidy(app, settings);
+    const keepers = {
+      ...{ store: app.get(SongStore), passes: app.get(PassLog) },
+      ...{ shelf: app.get(AudioShelf), lost: app.get(LostAndFound) },
+    };
+    if (!isDemoMade(settings.dataFolder)) {
+      // What makes it comes only then: a server starts more often.
+      const { makeDemo } = await import('./demo.js');
+      await makeDemo(keepers, settings.dataFolder, { say: settings.say, name: demo });
+    }
     // Why it can't is said below, in a sentence.
     app.useLogger(false);
     await app.listen(settings.port, settings.host);
     app.useLogger(LOGGED);
   } catch (error) {
-    await app.close();
+    await app?.close();
+    const damaged = damagedSentence(error, settings.dataFolder);
+    if (damaged) throw new Error(damaged, { cause: error });
     if ((error as { code?: string }).code === 'EADDRINUSE')
       throw new Error(
         `Port ${settings.port} is in use by another program. Stop that one, or start with another: PORT=${settings.port + 1} npm start`,
@@ -107,7 +133,8 @@ export async function startServer(
       );
     throw error;
   }
+  await app.get(DocumentCopies).begin();
   // Once the first page has what it asks for: the first pass is as quick to keep as any.
   setTimeout(() => readyToRead('pass'), READY_AFTER_MS).unref();
-  return { address: (await app.getUrl()).replace('[::1]', 'localhost'), close: () => app.close() };
+  return app;
 }

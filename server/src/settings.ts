@@ -8,6 +8,8 @@ export type ServerSettings = {
   readonly dataFolder: string;
   /** The built interface; null where only the API is served. */
   readonly webFolder: string | null;
+  /** Is told what is done to the folder, a sentence each; nobody is where it is left out. */
+  readonly say?: (sentence: string) => void;
 };
 
 /** Reads PORT, HOST and SURE_HAND_DATA; throws a sentence on a port that is none. */

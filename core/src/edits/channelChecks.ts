@@ -1,12 +1,23 @@
 import { vcaRing } from '../groups/index.js';
-import { channelOf, feedRing, insertsWrong, keysOf, type Song } from '../song/index.js';
+import { channelOf, feedRing, insertsWrong, isPlainFileName, keysOf, type Clip, type Song } from '../song/index.js';
+
+/** What outputs name that lead to the main. */
+const MAIN_KEY = 'main';
+
+/** What is wrong with the name of the file that a clip plays; null where nothing is. */
+export const clipFileWrong = ({ t, file }: Clip, track: string): string | null =>
+  isPlainFileName(file)
+    ? null
+    : `The clip of ${track} at ${t} s plays “${file.slice(0, 80).toWellFormed()}”, which is no plain name of a file beside the song. Put the file beside the song, under a short name without slashes.`;
 
 /** What is wrong with a song's channels and how they feed each other: keys, buses, outputs, VCAs, loops; null where nothing is. */
 export function channelsWrong(song: Song): string | null {
   const keys = new Set<string>();
-  for (const { key } of song.channels) {
+  for (const { key, kind, name } of song.channels) {
     if (keys.has(key)) return `Two channels have the key “${key}”; give one of them another.`;
     keys.add(key);
+    if (key === MAIN_KEY && kind !== 'main')
+      return `The key “${MAIN_KEY}” is that of the main channel, and nothing else can be called so; give ${name} another key.`;
   }
   if (song.channels.filter((channel) => channel.kind === 'main').length > 1)
     return 'The song has more than one main channel; keep one.';

@@ -1,5 +1,5 @@
 import { Curve, SHAPES, type Columns, type MoreOfPoint } from '../curve/index.js';
-import { bytesOfText, textOfBytes } from './utf8.js';
+import { bytesOfText, textOfBytes } from '../song/text.js';
 
 /**
  * A curve as bytes, little-endian: a version, flags (bent, parts, more), two bytes of nothing, the count n; then its columns

@@ -1,7 +1,7 @@
 import { Curve } from '../curve/index.js';
 import { bytesOfCurve, curveOfBytes } from './curveBytes.js';
 import { DEEPEST } from './outside.js';
-import { bytesOfText, textOfBytes } from './utf8.js';
+import { bytesOfText, textOfBytes } from '../song/text.js';
 
 /** What packed bytes are called where programs tell each other what they send. */
 export const PACKED_TYPE = 'application/x-sure-hand-packed';

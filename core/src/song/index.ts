@@ -105,4 +105,5 @@ export {
 } from './defaults.js';
 export { findRing } from './ring.js';
 export { carriesAudio, feedRing, keysOf, mainOf, outputOf, targetsOf } from './routing.js';
+export { isPlainFileName, plainFileName } from './fileNames.js';
 export { CLIP_GAIN, clipAt, shapedClip, type ClipShaping } from './clips.js';

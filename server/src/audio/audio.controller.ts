@@ -1,10 +1,9 @@
 import { Controller, Get, Header, NotFoundException, Param, ParseIntPipe, Res, StreamableFile } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
-import { existsSync } from 'node:fs';
 import { basename } from 'node:path';
 import { SongStore } from '../songs/songStore.js';
-import { AudioShelf, type ShelvedFile } from './audioShelf.js';
+import { AudioShelf, isAudioName, isFile, type ShelvedFile } from './audioShelf.js';
 
 @ApiTags('audio')
 @Controller('api/songs/:id')
@@ -18,7 +17,7 @@ export class AudioController {
   @ApiOperation({ summary: 'An audio file, or the byte range of it that is asked for' })
   audio(@Param('id', ParseIntPipe) id: number, @Param('file') file: string, @Res() response: Response): void {
     const path = this.shelf.path(id, file);
-    if (!existsSync(path)) throw new NotFoundException(`The audio file ${file} is missing.`);
+    if (!isFile(path)) throw new NotFoundException(`The audio file ${file} is missing.`);
     response.sendFile(basename(path), {
       root: this.shelf.folder(id),
       acceptRanges: true,
@@ -31,6 +30,7 @@ export class AudioController {
   @ApiOperation({ summary: 'What is known of an audio file of the song, or why it cannot be played' })
   async file(@Param('id', ParseIntPipe) id: number, @Param('file') file: string): Promise<ShelvedFile> {
     const { song } = await this.store.get(id);
+    if (!isAudioName(file)) throw new NotFoundException(`“${file}” is no audio file of this song.`);
     return this.shelf.describe(id, file, song.sampleRate);
   }
 

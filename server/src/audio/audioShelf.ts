@@ -1,10 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync, linkSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { rename, writeFile, readFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { WavFile } from '@sure-hand/audio-files';
 import type { WavInfo } from '@sure-hand/core/formats';
+import { isPlainFileName } from '@sure-hand/core/song';
+import { IN_SONG, MAKING, REMOVING, freePath, lostIn, songsIn, stampOf } from '../folder/layout.js';
+import { linkOrCopy } from '../folder/linkOrCopy.js';
 import { WorkPool } from '../jobs/workPool.js';
 import { SETTINGS, type ServerSettings } from '../settings.js';
 
@@ -13,6 +16,16 @@ export type ShelvedFile = { readonly info: WavInfo } | { readonly missing: strin
 
 /** A song's number, or the name of a folder in which one is being made. */
 export type SongFolder = number | string;
+
+const OWN_NAMES = new Set<string>(Object.values(IN_SONG));
+
+/** Whether a file of a song's folder can be called so: a plain name, and none that the folder has for other things. */
+export const isAudioName = (name: string): boolean => isPlainFileName(name) && !OWN_NAMES.has(name);
+
+export const isFile = (path: string): boolean => statSync(path, { throwIfNoEntry: false })?.isFile() ?? false;
+
+/** Puts a new song's files where they belong, once its number is known; gives back what is still to be done once the song is kept. */
+export type Settling = (id: number) => () => void;
 
 /** The audio of every song in the data folder: WAV files, and the peaks drawn from them, made once. */
 @Injectable()
@@ -26,46 +39,74 @@ export class AudioShelf {
   ) {}
 
   folder(songId: SongFolder): string {
-    return join(this.settings.dataFolder, 'songs', String(songId));
+    return join(songsIn(this.settings.dataFolder), String(songId));
   }
 
   /** The path of a song's audio file; refuses names that lead elsewhere. */
   path(songId: SongFolder, name: string): string {
-    if (basename(name) !== name || name.startsWith('.'))
-      throw new NotFoundException(`“${name}” is no audio file of this song.`);
+    if (!isAudioName(name)) throw new NotFoundException(`“${name}” is no audio file of this song.`);
     return join(this.folder(songId), name);
   }
 
   /** A folder for the audio of a song that is still being made, in place of a song's number. */
   beginFolder(): string {
-    const name = `making-${randomUUID()}`;
+    const name = `${MAKING}${randomUUID()}`;
     mkdirSync(this.folder(name), { recursive: true });
     return name;
   }
 
-  /** What was put into such a folder is a song's from now on. */
-  becomes(making: string, songId: number): void {
-    this.forget(songId);
-    renameSync(this.folder(making), this.folder(songId));
+  /**
+   * What was put into a folder is a song's from now on. It is marked as half made until the song itself is kept: what is given
+   * back says so.
+   */
+  becomes(from: SongFolder): Settling {
+    return (songId) => {
+      this.setAside(songId);
+      const mark = (folder: SongFolder): string => join(this.folder(folder), IN_SONG.halfMade);
+      writeFileSync(mark(from), '');
+      renameSync(this.folder(from), this.folder(songId));
+      return () => rmSync(mark(songId), { force: true });
+    };
   }
 
-  /** What an earlier run left half made is of no use: folders in the making, and those of songs that never came to be. */
-  clearHalfMade(songs: readonly number[]): void {
-    const all = join(this.settings.dataFolder, 'songs');
-    if (!existsSync(all)) return;
-    const known = new Set(songs.map(String));
-    for (const name of readdirSync(all))
-      if (name.startsWith('making-') || (/^\d+$/.test(name) && !known.has(name))) this.forget(name);
+  /** Puts what lies where a song's files belong, and is none of its, among what was lost; gives back where it is now, null where there was nothing. */
+  setAside(songId: SongFolder): string | null {
+    const folder = this.folder(songId);
+    if (!existsSync(folder)) return null;
+    const lost = lostIn(this.settings.dataFolder);
+    mkdirSync(lost, { recursive: true });
+    const aside = freePath(lost, `${songId} found ${stampOf(new Date())}`);
+    renameSync(folder, aside);
+    return aside;
   }
 
-  /** Puts a song's audio and peaks into another's folder. Audio is never changed in place, so both may share it on disk. */
+  /** Takes a song's files out of the way in one act; `forget` what is given back once its rows are gone. */
+  beginRemoval(songId: number): SongFolder {
+    const gone = `${REMOVING}${songId}`;
+    this.forget(gone);
+    if (existsSync(this.folder(songId))) renameSync(this.folder(songId), this.folder(gone));
+    return gone;
+  }
+
+  /** Puts a song's audio and peaks into another's folder. */
   copy(from: number, to: SongFolder): void {
-    for (const sub of ['.', 'peaks']) {
-      const folder = join(this.folder(from), sub);
+    this.#link(this.folder(from), to, ['.', IN_SONG.peaks]);
+  }
+
+  /** Puts all of a lost folder, bounces too, into one that a song is being made in. */
+  copyFrom(lost: string, to: SongFolder): void {
+    this.#link(lost, to, ['.', IN_SONG.peaks, IN_SONG.bounces]);
+  }
+
+  /** Audio is never changed in place, so both may share it on disk. */
+  #link(from: string, to: SongFolder, subs: readonly string[]): void {
+    for (const sub of subs) {
+      const folder = join(from, sub);
       if (!existsSync(folder)) continue;
       mkdirSync(join(this.folder(to), sub), { recursive: true });
       for (const entry of readdirSync(folder, { withFileTypes: true }))
-        if (entry.isFile()) linkSync(join(folder, entry.name), join(this.folder(to), sub, entry.name));
+        if (entry.isFile() && entry.name !== IN_SONG.document)
+          linkOrCopy(join(folder, entry.name), join(this.folder(to), sub, entry.name));
     }
   }
 
@@ -87,8 +128,9 @@ export class AudioShelf {
   }
 
   describe(songId: number, name: string, sampleRate: number): ShelvedFile {
+    if (!isAudioName(name)) return { missing: `“${name}” is no plain name of a file beside the song.` };
     const path = this.path(songId, name);
-    if (!existsSync(path))
+    if (!isFile(path))
       return { missing: `The audio file ${name} is missing from ${this.folder(songId)}; put it back there.` };
     const opened = WavFile.open(path);
     if (!opened.ok) return { missing: `${name}: ${opened.sentence}` };
@@ -100,13 +142,13 @@ export class AudioShelf {
 
   /** Where the peaks of a file are kept. */
   peaksPath(songId: SongFolder, name: string): string {
-    return join(this.folder(songId), 'peaks', `${name}.peaks`);
+    return join(this.folder(songId), IN_SONG.peaks, `${name}.peaks`);
   }
 
   /** The peaks of a file as bytes, made in a worker thread where they are not there yet. */
   async peaks(songId: number, name: string): Promise<Buffer> {
     const path = this.path(songId, name);
-    if (!existsSync(path)) throw new NotFoundException(`The audio file ${name} is missing.`);
+    if (!isFile(path)) throw new NotFoundException(`The audio file ${name} is missing.`);
     const kept = this.peaksPath(songId, name);
     if (existsSync(kept)) return readFile(kept);
     const making = this.#making.get(kept) ?? this.#makePeaks(path, kept).finally(() => this.#making.delete(kept));

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
@@ -6,13 +6,14 @@ import type { Bounced } from '@sure-hand/audio-files';
 import { packed } from '@sure-hand/core/formats';
 import type { LoudnessReport } from '@sure-hand/core/loudness';
 import type { StemOf } from '@sure-hand/core/mix';
-import { carriesAudio, channelOf, type Song } from '@sure-hand/core/song';
+import { carriesAudio, channelOf, plainFileName, type Song } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { BounceRow } from '../database/models.js';
 import { OneWriter } from '../database/oneWriter.js';
 import type { Work, WorkDone } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
 import type { BounceBits, BounceDto } from './bounces.dto.js';
+import type { Measured } from './measureWorker.js';
 
 /** A bounce that was made. */
 export type ListedBounce = {
@@ -27,6 +28,7 @@ export type ListedBounce = {
 };
 
 const FORMATS = { '16': 'int16', '24': 'int24', '32f': 'float32' } as const;
+const BITS = { int16: '16', int24: '24', int32: '32', float32: '32f' } as const;
 const listed = (row: BounceRow): ListedBounce => ({
   id: row.id,
   name: row.name,
@@ -87,7 +89,7 @@ export class BounceShelf {
   ): Promise<void> {
     const folder = this.#folder(songId);
     mkdirSync(folder, { recursive: true });
-    const file = freeName(folder, `${name.replace(/[/\\:*?"<>|]/g, '_')} ${asked.bits}`);
+    const file = reserve(folder, name, asked.bits);
     const out = join(folder, file);
     const order = {
       song: packed(song),
@@ -117,10 +119,34 @@ export class BounceShelf {
     return { path, file: row.file };
   }
 
+  /** Removes a bounce and its file, or what stands in the list of one whose file is gone. */
   async remove(songId: number, id: number): Promise<void> {
-    const { path } = await this.find(songId, id);
-    rmSync(path, { force: true });
+    const row = await this.rows.findOne({ where: { songId, id } });
+    if (!row) throw new NotFoundException('This bounce is not there any more.');
+    rmSync(join(this.#folder(songId), row.file), { force: true });
     await this.writer.write(() => this.rows.destroy({ where: { songId, id } }));
+  }
+
+  /** Takes bounces into the list that lie in a song's folder and stand in no list, as where a song was brought back: measured anew. */
+  async adopt(songId: number, work: Work): Promise<void> {
+    const folder = this.#folder(songId);
+    if (!existsSync(folder)) return;
+    const listed = new Set((await this.rows.findAll({ where: { songId } })).map((row) => row.file));
+    for (const file of readdirSync(folder)) {
+      if (listed.has(file) || !file.endsWith('.wav')) continue;
+      const path = join(folder, file);
+      const quiet = { ...work, report: () => undefined };
+      const { seconds, format, loudness } = await this.pool.run<Measured>('measureWorker', { path }, quiet);
+      const row = {
+        songId,
+        name: file.replace(/ (16|24|32f)( \(\d+\))?\.wav$/, ''),
+        file,
+        format: BITS[format],
+        seconds,
+      };
+      const found = { bytes: statSync(path).size, loudness: JSON.stringify(loudness) };
+      await this.writer.write(() => this.rows.create({ ...row, ...found }));
+    }
   }
 
   /** What an earlier run left half made is of no use. */
@@ -139,10 +165,13 @@ export class BounceShelf {
   }
 }
 
-/** The name with a number where a file of that name is there, or being made. */
-function freeName(folder: string, base: string): string {
+/** A name that no file there has, and none that is being made: what it is made in stands there from now on. */
+function reserve(folder: string, name: string, bits: BounceBits): string {
   for (let n = 1; ; n++) {
-    const file = `${base}${n === 1 ? '' : ` (${n})`}.wav`;
-    if (!existsSync(join(folder, file)) && !existsSync(join(folder, `${file}.part`))) return file;
+    const file = plainFileName(name, ` ${bits}${n === 1 ? '' : ` (${n})`}.wav`);
+    const part = join(folder, `${file}.part`);
+    if (existsSync(join(folder, file)) || existsSync(part)) continue;
+    closeSync(openSync(part, 'wx'));
+    return file;
   }
 }

@@ -1,11 +1,13 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { Global, Module, type OnModuleInit } from '@nestjs/common';
+import { Global, Inject, Module, type OnModuleInit } from '@nestjs/common';
 import { SequelizeModule } from '@nestjs/sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import sqlite3 from 'sqlite3';
 import { SETTINGS, type ServerSettings } from '../settings.js';
-import { migrator } from './migrations.js';
+import { DATABASE_FILE } from '../folder/layout.js';
+import { keepUpgradeCopy } from '../folder/upgradeCopy.js';
+import { bringUpToDate } from './migrations.js';
 import { MODELS } from './models.js';
 import { OneWriter } from './oneWriter.js';
 
@@ -20,8 +22,8 @@ class PatientDatabase extends sqlite3.Database {
   constructor(file: string, mode?: number, opened?: (error: Error | null) => void) {
     super(file, mode, opened);
     this.configure('busyTimeout', BUSY_MS);
-    this.run('PRAGMA synchronous = FULL');
-    this.run('PRAGMA foreign_keys = ON');
+    // What is wrong with the file is said by what is asked of it first.
+    for (const pragma of ['synchronous = FULL', 'foreign_keys = ON']) this.run(`PRAGMA ${pragma}`, () => undefined);
   }
 }
 const PATIENT_SQLITE = { ...sqlite3, Database: PatientDatabase };
@@ -36,7 +38,7 @@ const PATIENT_SQLITE = { ...sqlite3, Database: PatientDatabase };
         mkdirSync(settings.dataFolder, { recursive: true });
         return {
           dialect: 'sqlite' as const,
-          storage: join(settings.dataFolder, 'sure-hand.sqlite'),
+          storage: join(settings.dataFolder, DATABASE_FILE),
           models: MODELS,
           logging: false,
           synchronize: false,
@@ -53,10 +55,25 @@ const PATIENT_SQLITE = { ...sqlite3, Database: PatientDatabase };
   exports: [SequelizeModule, OneWriter],
 })
 export class DatabaseModule implements OnModuleInit {
-  constructor(private readonly sequelize: Sequelize) {}
+  constructor(
+    private readonly sequelize: Sequelize,
+    @Inject(SETTINGS) private readonly settings: ServerSettings,
+  ) {}
 
   async onModuleInit(): Promise<void> {
+    const { dataFolder, say } = this.settings;
     await this.sequelize.query('PRAGMA journal_mode = WAL');
-    await migrator(this.sequelize).up();
+    await bringUpToDate(this.sequelize, async (version) =>
+      say?.(await keepUpgradeCopy(this.sequelize, dataFolder, version)),
+    );
   }
 }
+
+/** What SQLite says of a file that is none of its own, or none any more. */
+const DAMAGED = /SQLITE_(NOTADB|CORRUPT)/;
+
+/** The sentence where an error is that of a damaged database; null where it is another. */
+export const damagedSentence = (error: unknown, dataFolder: string): string | null =>
+  DAMAGED.test((error as Error).message)
+    ? `${join(dataFolder, DATABASE_FILE)} is no database that can be read: it is damaged, or another file. Nothing was changed. Put a backup of the folder in its place, or move that one file away: the songs are found by the copies beside their audio then.`
+    : null;

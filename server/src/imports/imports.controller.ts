@@ -20,14 +20,15 @@ import type { Request, Response } from 'express';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
 import { SongStore } from '../songs/songStore.js';
+import { OneText } from '../security/oneText.js';
 import { MoreStemsDto, NewSongDto } from './imports.dto.js';
 import { SongMaking } from './songMaking.js';
-import { packSong } from './songZip.js';
+import { MOST_ZIP_BYTES, packSong } from './songZip.js';
 import { StagedStems, receive, type StagedStem } from './stagedStems.js';
 
 /** A file's name as it may stand in a header. */
 const disposition = (name: string): string =>
-  `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`;
+  `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name.toWellFormed())}`;
 
 @ApiTags('imports')
 @Controller('api')
@@ -48,7 +49,11 @@ export class ImportsController {
 
   @Put('imports/:id/stems')
   @ApiOperation({ summary: 'One stem, its bytes as they are; answered with what it is, or why it cannot be used' })
-  stem(@Param('id') id: string, @Query('name') name: string, @Req() request: Request): Promise<StagedStem> {
+  stem(
+    @Param('id') id: string,
+    @Query('name', OneText) name: string | undefined,
+    @Req() request: Request,
+  ): Promise<StagedStem> {
     return this.stems.take(id, name ?? 'stem.wav', request);
   }
 
@@ -102,12 +107,12 @@ export class ImportsController {
 
   @Post('songs/zip')
   @ApiOperation({ summary: 'Open a song that was saved with its audio: the zip’s bytes; a job that ends with its id' })
-  async open(@Query('name') name: string, @Req() request: Request): Promise<Job> {
+  async open(@Query('name', OneText) name: string | undefined, @Req() request: Request): Promise<Job> {
     const folder = join(this.stems.root, randomUUID());
     mkdirSync(folder, { recursive: true });
     const path = join(folder, 'song.zip');
     try {
-      await receive(request, path, name ?? 'The zip');
+      await receive(request, path, name ?? 'The zip', MOST_ZIP_BYTES);
     } catch (error) {
       rmSync(folder, { recursive: true, force: true });
       throw error;

@@ -1,7 +1,11 @@
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { Injectable } from '@nestjs/common';
-import { newSong, unpacked, type NewTrack } from '@sure-hand/core/formats';
-import type { Song } from '@sure-hand/core/song';
+import { WavFile } from '@sure-hand/audio-files';
+import { guessTrack, newSong, unpacked, type NewTrack, type Read } from '@sure-hand/core/formats';
+import { plainFileName, type Song } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
+import { IN_SONG } from '../folder/layout.js';
 import { JobTrouble, type Work, type WorkDone } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
 import { SongStore } from '../songs/songStore.js';
@@ -14,13 +18,12 @@ import { StemIntake, type Intake, type TakenIn } from './stemIntake.js';
 function eachOnce(names: readonly string[], there: readonly string[] = []): string[] {
   const taken = new Set(there.map((name) => name.toLowerCase()));
   return names.map((name) => {
-    const plain = name
+    const base = name
       .replace(/[^\p{L}\p{N}._ ()&+-]/gu, '_')
       .replace(/^\.+/, '_')
-      .slice(-120);
-    const base = plain.replace(/\.wav$/i, '');
-    let file = `${base}.wav`;
-    for (let n = 2; taken.has(file.toLowerCase()); n++) file = `${base} (${n}).wav`;
+      .replace(/\.wav$/i, '');
+    let file = plainFileName(base, '.wav');
+    for (let n = 2; taken.has(file.toLowerCase()); n++) file = plainFileName(base, ` (${n}).wav`);
     taken.add(file.toLowerCase());
     return file;
   });
@@ -29,6 +32,9 @@ function eachOnce(names: readonly string[], there: readonly string[] = []): stri
 /** Makes songs of uploaded stems, or of a document with its audio. */
 @Injectable()
 export class SongMaking {
+  /** Names that files have which are still being taken into a song: nobody else's are called so. */
+  readonly #onTheWay = new Map<number, Set<string>>();
+
   constructor(
     private readonly intake: StemIntake,
     private readonly store: SongStore,
@@ -51,9 +57,7 @@ export class SongMaking {
       );
       const { name, sampleRate, bpm, beats, unit, sections } = asked;
       const meter = [{ t: 0, beats, unit }];
-      const made = newSong({ name, sampleRate, tracks, tempo: [{ t: 0, bpm }], meter, sections: inOrder(sections) });
-      if (!made.ok) throw new JobTrouble(made.sentence);
-      return made.value;
+      return made(newSong({ name, sampleRate, tracks, tempo: [{ t: 0, bpm }], meter, sections: inOrder(sections) }));
     });
   }
 
@@ -67,10 +71,13 @@ export class SongMaking {
     asked: MoreStemsDto,
     work: Work,
   ): Promise<WorkDone> {
+    const onTheWay = this.#onTheWay.get(songId) ?? new Set();
+    this.#onTheWay.set(songId, onTheWay);
     const files = eachOnce(
       stems.map((stem) => stem.fileName),
-      this.shelf.names(songId),
+      [...this.shelf.names(songId), ...onTheWay],
     );
+    for (const file of files) onTheWay.add(file);
     const all = stems.map(({ fileName, path }, i) => ({
       name: fileName,
       path,
@@ -89,6 +96,8 @@ export class SongMaking {
     } catch (error) {
       for (const file of files) this.shelf.forgetFile(songId, file);
       throw error;
+    } finally {
+      for (const file of files) onTheWay.delete(file);
     }
   }
 
@@ -106,6 +115,57 @@ export class SongMaking {
     if (!missing.length) return done;
     const gone = `The zip lacks ${missing.join(', ')}: those clips are silent.`;
     return { ...done, sentence: [done.sentence, gone].filter(Boolean).join(' ') };
+  }
+
+  /**
+   * The song of a folder that was lost: of the document beside its audio, or where there is none that can be read a new one of its
+   * audio files. The folder stays as it is.
+   */
+  async fromFolder(path: string, name: string, work: Work): Promise<WorkDone> {
+    const document = join(path, IN_SONG.document);
+    const read = existsSync(document)
+      ? await this.#readLost(document, work)
+      : 'No song document stands beside the audio';
+    if (typeof read !== 'string') {
+      const making = this.shelf.beginFolder();
+      try {
+        this.shelf.copyFrom(path, making);
+        const songId = await this.store.create(read, this.shelf.becomes(making));
+        return { songId, sentence: `${read.name} is back as it was last left; its undo and log of passes are not.` };
+      } catch (error) {
+        this.shelf.forget(making);
+        throw error;
+      }
+    }
+    const found = readdirSync(path).filter((file) => /\.wav$/i.test(file));
+    const files = eachOnce(found);
+    const all = found.map((file, i) => ({
+      ...{ name: file, path: join(path, file), file: files[i]! },
+      words: guessTrack(file),
+    }));
+    if (!all.length) throw new JobTrouble(`${read}, and there is no WAV file in ${path}.`);
+    const sampleRate = rateOf(all.map((one) => one.path));
+    const done = await this.#withAudio(sampleRate, all, work, (taken) => {
+      const tracks = taken.flatMap(({ from, taken: stem }) =>
+        stem ? [{ ...from.words, file: from.file, seconds: stem.frames / sampleRate }] : [],
+      );
+      return made(newSong({ name, sampleRate, tracks }));
+    });
+    const sentence = [`${read}: the audio files are a new song, a track each.`, done.sentence];
+    return { ...done, sentence: sentence.filter(Boolean).join(' ') };
+  }
+
+  /** The document of a lost song; the reason where it can't be read. */
+  async #readLost(document: string, work: Work): Promise<Song | string> {
+    try {
+      const { revision: _revision, ...song } = (await this.#readDocument(document, work)) as Song & {
+        revision?: number;
+      };
+      return song;
+    } catch (error) {
+      if (error instanceof JobTrouble) return error.message.replace(/\.$/, '');
+      throw error;
+    }
   }
 
   /** Reads a document in a worker thread: it may be large, and anything at all. */
@@ -126,7 +186,7 @@ export class SongMaking {
       const taken = await this.intake.take(folder, sampleRate, all, work);
       const wrong = taken.flatMap((one) => (one.taken ? [] : [one.sentence]));
       if (all.length && wrong.length === all.length) throw new JobTrouble(wrong.join(' '));
-      const songId = await this.store.create(songOf(taken), (id) => this.shelf.becomes(folder, id));
+      const songId = await this.store.create(songOf(taken), this.shelf.becomes(folder));
       return { songId, sentence: wrong.length ? `Left out: ${wrong.join(' ')}` : null };
     } catch (error) {
       this.shelf.forget(folder);
@@ -137,3 +197,22 @@ export class SongMaking {
 
 const inOrder = <T extends { readonly t: number }>(marks: readonly T[] | undefined): T[] =>
   [...(marks ?? [])].sort((a, b) => a.t - b.t);
+
+/** What was made; throws the sentence where nothing was. */
+function made(read: Read<Song>): Song {
+  if (!read.ok) throw new JobTrouble(read.sentence);
+  return read.value;
+}
+
+/** The rate that most of some audio files have. */
+function rateOf(paths: readonly string[]): number {
+  const count = new Map<number, number>();
+  for (const path of paths) {
+    const opened = WavFile.open(path);
+    if (!opened.ok) continue;
+    opened.value.close();
+    const { sampleRate } = opened.value.info;
+    count.set(sampleRate, (count.get(sampleRate) ?? 0) + 1);
+  }
+  return [...count].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 48000;
+}

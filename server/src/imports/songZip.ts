@@ -1,16 +1,20 @@
-import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { createWriteStream, existsSync, mkdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { UnprocessableEntityException } from '@nestjs/common';
 import type { Song } from '@sure-hand/core/song';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
+import { isAudioName } from '../audio/audioShelf.js';
 import { JobTrouble, type Work } from '../jobs/jobBoard.js';
 import type { Intake } from './stemIntake.js';
 
 /** The document's name within a zip. */
 const DOCUMENT_NAME = 'song.json';
 /** What a zip may come to once unpacked: its own claims are not believed, bytes are counted as they come. */
-const LIMITS = { entries: 2000, documentBytes: 256e6, audioBytes: 12e9 } as const;
+const LIMITS = { entries: 2000, documentBytes: 256e6, audioBytes: 64e9 } as const;
+/** The most that a zip may have which is to be opened: as much as one that is saved, and what is around it. */
+export const MOST_ZIP_BYTES = LIMITS.audioBytes + LIMITS.documentBytes + 1e6;
 
 /** A song as it came in a zip: its document, and where the files that it names were unpacked to. */
 export type UnpackedSong = {
@@ -53,7 +57,7 @@ async function unpack(zip: ZipFile, folder: string, { work, readDocument }: Unpa
   await pipeline(await zip.openReadStreamPromise(document), documentBytes, createWriteStream(documentPath), { signal });
   const song = await readDocument(documentPath);
   const wanted = [...new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file)))];
-  const odd = wanted.find((name) => basename(name) !== name || name.startsWith('.') || name.includes('\\'));
+  const odd = wanted.find((name) => !isAudioName(name));
   if (odd) throw new JobTrouble(`The song names the audio file “${odd}”, which is no plain name beside it.`);
   const files: Intake[] = [];
   const audioBytes = counted({ bytes: LIMITS.audioBytes }, 'The zip');
@@ -92,15 +96,41 @@ const counted = (allowance: { bytes: number }, what: string) => {
   };
 };
 
+/** What of a song goes into a zip. Throws a sentence where it is more than could be opened again. */
+function partsOf(
+  song: Song,
+  pathOf: (file: string) => string,
+): { document: Buffer; files: [name: string, path: string][] } {
+  const document = Buffer.from(JSON.stringify(song, null, 1));
+  const files = [...new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file)))]
+    .filter(isAudioName)
+    .map((file): [string, string] => [file, pathOf(file)])
+    .filter(([, path]) => existsSync(path));
+  const bytes = files.reduce((sum, [, path]) => sum + statSync(path).size, 0);
+  const too =
+    bytes > LIMITS.audioBytes
+      ? `its audio is ${(bytes / 1e9).toFixed(1)} GB, and ${LIMITS.audioBytes / 1e9} GB`
+      : document.length > LIMITS.documentBytes
+        ? `its document is ${(document.length / 1e6).toFixed(0)} MB, and ${LIMITS.documentBytes / 1e6} MB`
+        : files.length >= LIMITS.entries
+          ? `it has ${files.length} audio files, and ${LIMITS.entries - 1}`
+          : null;
+  if (too)
+    throw new UnprocessableEntityException(
+      `${song.name} is too large for one zip: ${too} are the most that can be opened again. A backup of the data folder holds it whole (sure-hand backup).`,
+    );
+  return { document, files };
+}
+
 /** Packs a song as it stands, its document and its audio, into a zip that goes out as it is made. */
 export async function packSong(song: Song, pathOf: (file: string) => string): Promise<Readable> {
+  const { document, files } = partsOf(song, pathOf);
   // Only now: it takes long to come, and a server starts more often than a song goes out.
   const { ZipArchive } = await import('archiver');
   // Audio hardly packs, and a song is large: it is only put together.
   const zip = new ZipArchive({ store: true });
-  zip.append(JSON.stringify(song, null, 1), { name: DOCUMENT_NAME });
-  for (const file of new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file))))
-    if (existsSync(pathOf(file))) zip.file(pathOf(file), { name: file });
+  zip.append(document, { name: DOCUMENT_NAME });
+  for (const [name, path] of files) zip.file(path, { name });
   void zip.finalize();
   return zip;
 }

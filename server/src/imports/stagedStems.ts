@@ -124,7 +124,12 @@ export class StagedStems {
 }
 
 /** Writes a request's body to a file, and gives back its size; nothing stays where it breaks off or is too much. */
-export async function receive(body: Readable, path: string, name: string): Promise<number> {
+export async function receive(
+  body: Readable,
+  path: string,
+  name: string,
+  most: number = UPLOAD_LIMITS.fileBytes,
+): Promise<number> {
   let bytes = 0;
   try {
     await pipeline(
@@ -132,8 +137,7 @@ export async function receive(body: Readable, path: string, name: string): Promi
       async function* (chunks: AsyncIterable<Buffer>) {
         for await (const chunk of chunks) {
           bytes += chunk.length;
-          if (bytes > UPLOAD_LIMITS.fileBytes)
-            throw new PayloadTooLargeException(`${name} is larger than ${UPLOAD_LIMITS.fileBytes / 1e9} GB.`);
+          if (bytes > most) throw new PayloadTooLargeException(`${name} is larger than ${Math.floor(most / 1e9)} GB.`);
           yield chunk;
         }
       },

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import { Injectable, Logger, NotFoundException, type BeforeApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
+import { noRoomSentence } from '../security/noRoom.js';
 
 export type JobKind = 'import' | 'stems' | 'open' | 'bounce' | 'loudness';
 
@@ -76,8 +77,9 @@ export class JobBoard implements BeforeApplicationShutdown {
       .then((done) => this.#end(id, { state: 'done', share: 1, doing: '', ...done }))
       .catch((error: Error) => {
         if (abort.signal.aborted) return this.#end(id, { state: 'cancelled', sentence: null });
-        if (!(error instanceof JobTrouble)) this.#log.error(error.stack ?? String(error));
-        const sentence = error instanceof JobTrouble ? error.message : 'The server failed at this; its log says more.';
+        const told = error instanceof JobTrouble ? error.message : noRoomSentence(error);
+        if (told === null) this.#log.error(error.stack ?? String(error));
+        const sentence = told ?? 'The server failed at this; its log says more.';
         return this.#end(id, { state: 'failed', sentence });
       });
     this.#ends.set(id, ends);

@@ -4,7 +4,14 @@ import { Piscina } from 'piscina';
 import { JobTrouble, type Work } from './jobBoard.js';
 
 /** Work for a worker thread: the program of this package that does it. */
-export type Worker = 'bounceWorker' | 'loudnessWorker' | 'stemWorker' | 'documentWorker' | 'peakWorker';
+export type Worker =
+  | 'bounceWorker'
+  | 'measureWorker'
+  | 'loudnessWorker'
+  | 'stemWorker'
+  | 'documentWorker'
+  | 'copyWorker'
+  | 'peakWorker';
 
 const THREADS = 2;
 

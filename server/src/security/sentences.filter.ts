@@ -1,5 +1,6 @@
 import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Response } from 'express';
+import { answerable } from './noRoom.js';
 import { sendPacked, wantsPacked } from './packedAnswers.js';
 
 /** What routers and parsers say of themselves has no end. */
@@ -12,7 +13,8 @@ type Answer = { readonly sentence: string };
 export class SentencesFilter implements ExceptionFilter {
   readonly #log = new Logger('Server');
 
-  catch(error: unknown, host: ArgumentsHost): void {
+  catch(thrown: unknown, host: ArgumentsHost): void {
+    const error = answerable(thrown);
     const response = host.switchToHttp().getResponse<Response>();
     if (response.headersSent) return;
     if (!(error instanceof HttpException)) {

@@ -6,6 +6,7 @@ import { type ControlId, type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
 import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
+import type { Settling } from '../audio/audioShelf.js';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
 import { OneWriter } from '../database/oneWriter.js';
 import { blobOfDocument, documentOfBlob } from '../database/curveBlob.js';
@@ -92,31 +93,33 @@ export class SongStore {
 
   /**
    * Keeps a new song; gives back its id. `settle` puts its files where they belong, once the id is known: the song is
-   * there only if that was done, and whatever it leaves of a song that is not there belongs to nobody.
+   * there only if that was done, and what it gives back is called once the song is kept.
    */
-  async create(song: Song, settle: (id: number) => void = () => undefined, logOf?: number): Promise<number> {
+  async create(song: Song, settle?: Settling, logOf?: number): Promise<number> {
+    let settled: (() => void) | undefined;
     const id = await this.writer.transaction(async (transaction) => {
       const row = await this.songs.create({ name: song.name, document: documentOf(song) }, { transaction });
       await this.#keepLanes(row.id, song, Object.keys(song.lanes), transaction);
       if (logOf !== undefined) await this.passes.copy(logOf, row.id, transaction);
-      settle(row.id);
+      settled = settle?.(row.id);
       return row.id;
     });
+    settled?.();
     this.changed.next({ songId: id, revision: 0 });
     return id;
   }
 
   /** Makes a song of its own of a copy, as it stands at one moment, with its log of passes. */
-  duplicate(id: number, settle: (copy: number) => void): Promise<number> {
+  duplicate(id: number, settle: Settling): Promise<number> {
     return this.#inTurn(id, async () => {
       const { song } = await this.get(id);
       return this.create({ ...song, name: `${song.name} (copy)` }, settle, id);
     });
   }
 
-  /** Every song there is a row of, removed ones too. */
-  async ids(): Promise<number[]> {
-    return (await this.songs.findAll({ attributes: ['id'] })).map((row) => row.id);
+  /** Every song there is a row of, removed ones too, and how far it is. */
+  async revisions(): Promise<{ readonly id: number; readonly revision: number }[]> {
+    return (await this.songs.findAll({ attributes: ['id', 'revision'] })).map(({ id, revision }) => ({ id, revision }));
   }
 
   /** Takes a song out of the list, or puts it back; nothing of it is lost. */
@@ -142,6 +145,12 @@ export class SongStore {
   /** What a song has become since a revision. */
   async changesSince(id: number, since: number): Promise<Stale> {
     return this.#staleAnswer(await this.get(id), since);
+  }
+
+  /** A song as it stands; null where there is none. */
+  async find(id: number): Promise<KeptSong | null> {
+    const row = await this.songs.findByPk(id, { attributes: ['id'] });
+    return row ? this.get(id) : null;
   }
 
   /** Throws Not Found where there is no such song. */

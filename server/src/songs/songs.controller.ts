@@ -134,7 +134,7 @@ export class SongsController {
     const making = this.shelf.beginFolder();
     try {
       this.shelf.copy(id, making);
-      return { id: await this.store.duplicate(id, (copy) => this.shelf.becomes(making, copy)) };
+      return { id: await this.store.duplicate(id, this.shelf.becomes(making)) };
     } catch (error) {
       this.shelf.forget(making);
       throw error;

@@ -11,7 +11,7 @@ import {
 import { CHANNEL_SCHEMA, SEND_SCHEMA } from '../../song/schema.js';
 import { maybe, type Checked } from '../../song/schemaParts.js';
 import { lanesThere } from '../applied.js';
-import { channelsWrong } from '../channelChecks.js';
+import { channelsWrong, clipFileWrong } from '../channelChecks.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { pick } from '../examples.js';
 import { channel as key, count, lanes } from '../fields.js';
@@ -89,6 +89,9 @@ export const addChannel: EditKind<AddChannelEdit> = {
       return `A song has at most ${MOST_CHANNELS} channels, and this one has them.`;
     if ((edit.at ?? 0) > song.channels.length)
       return `The song has ${song.channels.length} channels; ${edit.channel.name} can’t stand at place ${edit.at}.`;
+    const { clips, name } = edit.channel;
+    const odd = clips.map((clip) => clipFileWrong(clip, name)).find((wrong) => wrong !== null);
+    if (odd) return odd;
     const framed = withFrame(song, edit);
     return channelsWrong(framed) ?? lanesWrong(framed, edit.lanes ?? {});
   },

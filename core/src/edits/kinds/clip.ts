@@ -3,6 +3,7 @@ import { FADE_SHAPES, channelOf } from '../../song/index.js';
 import { WHOLE_CLIP_SCHEMA } from '../../song/schema.js';
 import { type Checked } from '../../song/schemaParts.js';
 import { exchanged, unchanged, withChannel } from '../applied.js';
+import { clipFileWrong } from '../channelChecks.js';
 import { fieldsOf, type EditKind } from '../editKind.js';
 import { pick } from '../examples.js';
 import { channel, exchange } from '../fields.js';
@@ -27,6 +28,8 @@ export const clip: EditKind<ClipEdit> = {
     if (remove && !track.clips.some((one) => equal(one, remove)))
       return `The clip of ${track.name} at ${remove.t} s has been changed meanwhile; nothing was done. Look at it, and do it again if it is still wanted.`;
     if (!add) return null;
+    const odd = add.file === remove?.file ? null : clipFileWrong(add, track.name);
+    if (odd) return odd;
     if (!(add.length > 0)) return `The clip of ${track.name} at ${add.t} s would have no length.`;
     if (add.fadeIn + add.fadeOut > add.length + SAME_SEC)
       return `The fades of ${track.name}’s clip at ${add.t} s would be longer than the clip (${add.length} s).`;

@@ -69,8 +69,11 @@ export const mark: EditKind<MarkEdit> = {
     if (list === 'notes') return null;
     if (add && others.some((item) => item.t === add.t))
       return `There is a ${name} at ${add.t} s already; move or change that one.`;
-    const first = list === 'sections' || add?.t === 0 || others.some((item) => item.t === 0);
-    return first ? null : `A song needs a ${name} at its very start; change that one instead.`;
+    if (list === 'sections') return null;
+    const left = add ? [...others, add] : others;
+    // A document's first one may stand later, and counts from the start all the same: then it may stay so.
+    const isLed = items.some((item) => item.t === 0) ? left.some((item) => item.t === 0) : left.length > 0;
+    return isLed ? null : `A song needs a ${name} at its very start; change that one instead.`;
   },
   apply(song, edit) {
     const list = exchanged<AnyMark>(marksOf(song, edit.list), edit.remove, edit.add);
