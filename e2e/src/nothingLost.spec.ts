@@ -1,3 +1,5 @@
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { Curve, valueAt, type Point } from '@sure-hand/core/curve';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import type { Page } from '@playwright/test';
@@ -164,4 +166,44 @@ test('an edit made on what another tab has changed is refused in a sentence, and
   await expect(page.getByRole('alert')).toContainText('has been changed meanwhile; nothing was done');
   expect((await app.song()).song.sections[0]!.name).toBe('Changed elsewhere');
   await expect.poll(() => sections(page)).toContain('Changed elsewhere');
+});
+
+test('a database that is gone takes no song with it: the list offers what was found, and it comes back', async ({
+  page,
+  app,
+}) => {
+  await app.edit({ kind: 'rest', values: { 'lead/level': -9.5 } });
+  const before = (await app.song()).song;
+  await app.stop();
+  for (const end of ['', '-wal', '-shm']) rmSync(join(app.data, `sure-hand.sqlite${end}`), { force: true });
+  mkdirSync(join(app.data, 'lost', 'Odds'), { recursive: true });
+  await app.start();
+  await page.goto(app.address);
+  await expect(page.getByText('No song is in the list.')).toBeVisible();
+  const odds = page.locator('.lost-row').filter({ hasText: 'lost/Odds' });
+  const found = page.locator('.lost-row').filter({ hasText: before.name });
+  await expect(odds).toHaveText(/Audio without a song document0 audio files/);
+  // By keys: back it comes, and stays over a reload.
+  await found.getByRole('button', { name: 'Bring back' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status')).toHaveText(
+    `${before.name} is back as it was last left; its undo and log of passes are not.`,
+  );
+  await expect(found).toHaveCount(0);
+  await page.reload();
+  await page.getByRole('link', { name: before.name }).click();
+  await expect(page.getByTestId('row-lead')).toBeVisible();
+  const [{ id }] = (await app.get<{ id: number }[]>('/songs')) as [{ id: number }];
+  const { song, files } = await app.song(id);
+  expect(song).toEqual(before);
+  for (const file of Object.values(files)) expect(file).toHaveProperty('info');
+  // What is nothing can go, once that was asked twice.
+  await page.goto(app.address);
+  await odds.getByRole('button', { name: 'Delete…' }).click();
+  await expect(odds.getByRole('button', { name: 'Keep' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await odds.getByRole('button', { name: 'Delete…' }).click();
+  await odds.getByRole('button', { name: 'Delete 0 files' }).click();
+  await expect(page.getByText('Found without a song')).toHaveCount(0);
+  expect(existsSync(join(app.data, 'lost', 'Odds'))).toBe(false);
 });

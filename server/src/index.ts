@@ -9,5 +9,6 @@ export type { Origin } from './passes/origins.js';
 export type { Stale, SongChange, KeptChange } from './songs/songStore.js';
 export type { Job } from './jobs/jobBoard.js';
 export type { StagedStem } from './imports/stagedStems.js';
+export type { LostSong } from './folder/lostAndFound.js';
 export type { ListedBounce } from './bounces/bounceShelf.js';
 export type { OpenJournal, JournalPiece } from './journals/journalLog.js';

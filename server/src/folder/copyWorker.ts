@@ -1,13 +1,10 @@
-import { writeFileSync } from 'node:fs';
-import { writeWhole } from '@sure-hand/audio-files';
 import { unpacked } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import type { Worked } from '../jobs/workPool.js';
+import { writeDocument } from './documentFile.js';
 
-/** A worker thread's job: writes a song's document, packed, to a file as open JSON, its revision and name first. */
+/** A worker thread's job: writes a song's document, packed, beside its audio. */
 export default (task: { song: Uint8Array; revision: number; path: string }): Worked<null> => {
-  const { name, ...rest } = unpacked(task.song) as Song;
-  const text = JSON.stringify({ revision: task.revision, name, ...rest }, null, 1);
-  writeWhole(task.path, (to) => writeFileSync(to, text));
+  writeDocument(unpacked(task.song) as Song, task.revision, task.path);
   return { ok: true, value: null };
 };

@@ -6,6 +6,7 @@ import type { Subscription } from 'rxjs';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { WorkPool } from '../jobs/workPool.js';
 import { SongStore } from '../songs/songStore.js';
+import { writeDocument } from './documentFile.js';
 import { IN_SONG } from './layout.js';
 
 /** A song that nobody has changed for so long is written out. */
@@ -26,6 +27,7 @@ export class DocumentCopies implements BeforeApplicationShutdown {
   readonly #log = new Logger('Documents');
   readonly #waiting = new Map<number, NodeJS.Timeout>();
   #watching: Subscription | null = null;
+  #isEnding = false;
   /** One after the other: they are for later, and hold nobody up. */
   #last: Promise<void> = Promise.resolve();
 
@@ -43,6 +45,7 @@ export class DocumentCopies implements BeforeApplicationShutdown {
   }
 
   async beforeApplicationShutdown(): Promise<void> {
+    this.#isEnding = true;
     this.#watching?.unsubscribe();
     for (const id of this.#waiting.keys()) this.#writeNow(id);
     await this.#last;
@@ -71,7 +74,10 @@ export class DocumentCopies implements BeforeApplicationShutdown {
     const folder = this.shelf.folder(id);
     mkdirSync(folder, { recursive: true });
     const { revision, song } = kept;
-    const task = { song: packed(song), revision, path: join(folder, IN_SONG.document) };
+    const path = join(folder, IN_SONG.document);
+    // Nobody is held up any more as the server ends, and a thread would take longer to come.
+    if (this.#isEnding) return writeDocument(song, revision, path);
+    const task = { song: packed(song), revision, path };
     await this.pool.run('copyWorker', task, { report: () => undefined, signal: new AbortController().signal });
   }
 }

@@ -8,6 +8,7 @@ import type {
   ListedBounce,
   ListedSong,
   LoggedPass,
+  LostSong,
   OpenJournal,
   ShelvedFile,
   Stale,
@@ -114,6 +115,14 @@ export const duplicateSong = (id: number): Promise<{ id: number }> =>
   ask(`/${id}/duplicate`, {}) as Promise<{ id: number }>;
 export const removeSong = async (id: number): Promise<void> => void (await ask(`/${id}`, undefined, 'DELETE'));
 export const restoreSong = async (id: number): Promise<void> => void (await ask(`/${id}/restore`, {}));
+
+/** Folders of audio that belong to no song the database knows. */
+export const listLost = (): Promise<LostSong[]> => askServer('/lost') as Promise<LostSong[]>;
+/** Begins to make a song of one of them again. */
+export const bringBackLost = (folder: string): Promise<Job> =>
+  askServer(`/lost/${encodeURIComponent(folder)}/song`, {}) as Promise<Job>;
+export const deleteLost = async (folder: string): Promise<void> =>
+  void (await askServer(`/lost/${encodeURIComponent(folder)}`, undefined, 'DELETE'));
 
 /** Renames a song that is not open here, whatever it has become meanwhile. */
 export async function renameSong(id: number, name: string): Promise<void> {

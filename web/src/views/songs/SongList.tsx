@@ -6,6 +6,7 @@ import { giveUp, useJobs } from '../../open/jobs.js';
 import { JobLine } from '../../parts/JobLine.js';
 import { listSongs } from '../../song/songApi.js';
 import { onSongChange } from '../../store/telling.js';
+import { LostSongs } from './LostSongs.js';
 import { OpenZip } from './OpenZip.js';
 import { SongTable, type Done } from './SongTable.js';
 import { WaitingEdits } from './WaitingEdits.js';
@@ -102,6 +103,7 @@ export function SongList(): ReactNode {
       ) : (
         <Loader />
       )}
+      <LostSongs songs={songs} act={act} />
     </main>
   );
 }

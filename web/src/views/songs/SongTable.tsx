@@ -18,7 +18,8 @@ type SongsProps = {
 
 /** Every song, and what can be done to each. */
 export function SongTable({ songs, act }: SongsProps): ReactNode {
-  if (!songs.length) return <Text>There is no song here. Make one of your own stems, or open one that was saved.</Text>;
+  if (!songs.length)
+    return <Text>No song is in the list. Make one of your own stems, or open one that was saved.</Text>;
   return (
     <Table verticalSpacing="sm" highlightOnHover>
       <Table.Thead>
