@@ -24,6 +24,7 @@ export default {
   },
   moduleNameMapper: {
     '^@sure-hand/audio-files$': '<rootDir>/audio-files/src/index.ts',
+    '^@sure-hand/server/folder$': '<rootDir>/server/src/folder/index.ts',
     '^@sure-hand/demo-song$': '<rootDir>/demo-song/src/index.ts',
     '^@sure-hand/core/([a-z]+)$': '<rootDir>/core/src/$1/index.ts',
     // Programs of threads are imported by their addresses, with their endings; all else without.

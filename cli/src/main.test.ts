@@ -460,6 +460,13 @@ describe('sure-hand loudness', () => {
   });
 });
 
+test('sure-hand backup and restore say what is wrong, and look after the folder they are given', async () => {
+  const none = await sureHand('backup', '--to', at('backup'), '--data', at('nothing'));
+  expect([none.code, none.says]).toEqual([1, expect.stringMatching(/nothing is no data folder/)]);
+  const odd = await sureHand('restore', '--from', folder, '--data', at('data'));
+  expect([odd.code, odd.says]).toEqual([1, expect.stringMatching(/is no backup/)]);
+});
+
 test('every command is documented by --help', async () => {
   expect(spawned('--help')).toMatchObject({ code: 0, out: expect.stringContaining('Usage: sure-hand'), says: '' });
   for (const command of ['ride', 'value', 'bounce']) {

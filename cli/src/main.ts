@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { AudioTrouble } from '@sure-hand/audio-files';
+import { backup, restore } from './folder.js';
 import { bounceSong, editSong, kindsOfEdit, loudness, preflightOf, ride, value } from './commands.js';
 import { Refused } from './refused.js';
 
@@ -7,7 +8,9 @@ const print = (json: unknown): void => void process.stdout.write(`${JSON.stringi
 
 function program(): Command {
   const sureHand = new Command('sure-hand')
-    .description('Ride, read and bounce song documents. JSON on standard output, messages on standard error.')
+    .description(
+      'Ride, read and bounce song documents, and back up the folder of songs. JSON on standard output, messages on standard error.',
+    )
     .exitOverride()
     .showHelpAfterError('(sure-hand --help lists the commands)');
   sureHand
@@ -53,7 +56,24 @@ function program(): Command {
     .description('measure a WAV file by ITU-R BS.1770-4 and EBU R 128; silence is −144')
     .argument('<file>', 'the WAV file, mono or stereo')
     .action((file: string) => print(loudness(file)));
+  withFolderCommands(sureHand);
   return sureHand;
+}
+
+/** What looks after the folder of all songs. */
+function withFolderCommands(sureHand: Command): void {
+  sureHand
+    .command('backup')
+    .description('copy all songs, with their audio, undo and logs, into a folder; also while the server runs')
+    .requiredOption('--to <folder>', 'an empty folder, or an earlier backup, which is renewed')
+    .option('--data <folder>', 'the data folder; SURE_HAND_DATA or ./data where it is left out')
+    .action(async (options: Parameters<typeof backup>[0]) => print(await backup(options)));
+  sureHand
+    .command('restore')
+    .description('put a backup in the place of the data folder, while no server runs; what is there is kept aside')
+    .requiredOption('--from <folder>', 'the backup')
+    .option('--data <folder>', 'the data folder; SURE_HAND_DATA or ./data where it is left out')
+    .action(async (options: Parameters<typeof restore>[0]) => print(await restore(options)));
 }
 
 /** Runs the command line; gives back its exit code. */

@@ -12,6 +12,7 @@ import { AudioShelf } from './audio/audioShelf.js';
 import { BounceShelf } from './bounces/bounceShelf.js';
 import { damagedSentence } from './database/database.module.js';
 import { isDemoMade } from './demoMark.js';
+import { finishRestore } from './folder/backup.js';
 import { DocumentCopies } from './folder/documentCopies.js';
 import { FolderHold } from './folder/folderHold.js';
 import { LostAndFound } from './folder/lostAndFound.js';
@@ -89,6 +90,8 @@ export async function startServer(
   const settings = { ...given, say: options.say };
   const hold = await FolderHold.take(settings.dataFolder);
   try {
+    const replaced = finishRestore(settings.dataFolder);
+    if (replaced) settings.say(`A backup was put back to its end. What was there before is in ${replaced}.`);
     const app = await startIn(settings, options.demo);
     const address = (await app.getUrl()).replace('[::1]', 'localhost');
     hold.listensAt(address);

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import {
+  cpSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -19,8 +20,12 @@ import { VERSIONS, bringUpToDate } from '../database/migrations.js';
 import type { Job } from '../jobs/jobBoard.js';
 import { startServer, type Running } from '../server.js';
 import type { KeptAnswer, ListedSong, WholeSong } from '../songs/songs.controller.js';
+import { backUp, restore } from './backup.js';
 import { DATABASE_FILE } from './layout.js';
 import type { LostSong } from './lostAndFound.js';
+
+/** At which statement a start is killed: at each by `npm run harness`, at some with every test. */
+const EVERY = process.env.SURE_HAND_ALL ? 1 : 5;
 
 let data = '';
 let running: Running | null = null;
@@ -146,7 +151,7 @@ describe('an upgrade', () => {
     const wanted = await shape(clean);
     await clean.close();
     for (const isAtOnce of [true, false])
-      for (let most = 0, isDone = false; !isDone; most++) {
+      for (let most = 0, isDone = false; !isDone; most += EVERY) {
         for (const end of ['', '-wal', '-shm']) rmSync(join(data, `${DATABASE_FILE}${end}`), { force: true });
         const killed = await opened();
         failingAfter(killed, most, isAtOnce);
@@ -315,5 +320,101 @@ describe('what the database does not know', () => {
     await restart();
     expect([songs(), said]).toEqual([[], []]);
     await expect(whole(id)).rejects.toThrow(/^404/);
+  });
+});
+
+describe('a backup', () => {
+  const quiet = (): void => undefined;
+  let to = '';
+  beforeEach(() => void (to = mkdtempSync(join(tmpdir(), 'sure-hand-backup-'))));
+  afterEach(() => rmSync(to, { recursive: true, force: true }));
+  const stop = async (): Promise<void> => {
+    await running?.close();
+    running = null;
+  };
+
+  test('is made while the server runs and is worked with, renewed by what is new, and put back whole', async () => {
+    const id = await makeSong('The Weir');
+    await edit(id, 0, -1);
+    const before = await whole(id);
+    const meanwhile = edit(id, 1, -2);
+    const first = await backUp(data, to, quiet);
+    await meanwhile;
+    // The song's audio with its peaks; a document is only there once nobody has changed the song for a while.
+    expect(first).toMatchObject({ songs: 1, files: 2, copied: 2 });
+    expect(await backUp(data, to, quiet)).toMatchObject({ songs: 1, files: 2, copied: 0, bytes: 0 });
+    const other = await makeSong('Lights');
+    expect(await backUp(data, to, quiet)).toMatchObject({ songs: 2, files: 4, copied: 2 });
+    await expect(restore(data, to, quiet)).rejects.toThrow(/is running on the data folder .* at http/);
+    await ask(`/songs/${other}`, undefined, 'DELETE');
+    await edit(id, 2, -12);
+    await stop();
+    const { replaced, ...back } = await restore(data, to, quiet);
+    expect(back).toMatchObject({ songs: 2, files: 4 });
+    await restart();
+    expect(said).toEqual([]);
+    expect((await ask<ListedSong[]>('/songs')).map(({ name }) => name).sort()).toEqual(['Lights', 'The Weir']);
+    const now = await whole(id);
+    expect(now.song.lanes['voice/level']!.rest).toBe(-2);
+    expect([now.revision, now.files]).toEqual([2, before.files]);
+    // What was there before is a folder that a server starts on.
+    await stop();
+    running = await start(replaced!);
+    expect((await whole(id)).song.lanes['voice/level']!.rest).toBe(-12);
+  });
+
+  test.each([
+    ['in the data folder', () => join(data, 'backup'), /can’t be in it/],
+    ['around it', () => join(data, '..'), /nor around it/],
+    ['in a folder with other things', () => join(data, '..', 'with'), /has other things in it/],
+  ])('%s is refused', async (_where, at, sentence) => {
+    mkdirSync(join(tmpdir(), 'with'), { recursive: true });
+    writeFileSync(join(tmpdir(), 'with', 'thing'), '');
+    await expect(backUp(data, at(), quiet)).rejects.toThrow(sentence);
+  });
+
+  test('of no data folder is refused; what is none is not put back', async () => {
+    await expect(backUp(to, join(to, '../none'), quiet)).rejects.toThrow(/no data folder/);
+    await stop();
+    await expect(restore(data, to, quiet)).rejects.toThrow(/is no backup/);
+    await start().then((at) => (running = at));
+  });
+
+  test('put back and ended in the midst is put back to its end by the next start, wherever it was ended', async () => {
+    const id = await makeSong('The Weir');
+    await backUp(data, to, quiet);
+    await edit(id, 0, -12);
+    await stop();
+    const was = mkdtempSync(join(tmpdir(), 'sure-hand-was-'));
+    cpSync(data, was, { recursive: true });
+    for (let moves = 0; moves <= 5; moves++) {
+      rmSync(data, { recursive: true, force: true });
+      cpSync(was, data, { recursive: true });
+      // As it is after so many of its moves.
+      const ready = join(data, 'restore-ready');
+      cpSync(to, ready, { recursive: true });
+      const aside = join(data, 'before-restore', 'then');
+      mkdirSync(aside, { recursive: true });
+      if (moves > 0) writeFileSync(join(ready, 'replaced-to'), aside);
+      const all: [string, string][] = [DATABASE_FILE, 'songs'].flatMap((part): [string, string][] => [
+        [join(data, part), join(aside, part)],
+        [join(ready, part), join(data, part)],
+      ]);
+      for (const [from, into] of all.slice(0, Math.max(0, moves - 1))) renameSync(from, into);
+      said = [];
+      running = await start();
+      expect([moves, ...said]).toEqual([moves, expect.stringMatching(/put back to its end/)]);
+      expect((await whole(id)).song.lanes['voice/level']?.rest ?? 0).not.toBe(-12);
+      expect((await whole(id)).files['voice.wav']).toHaveProperty('info');
+      await stop();
+      const [kept] = readdirSync(join(data, 'before-restore')).filter((name) =>
+        existsSync(join(data, 'before-restore', name, DATABASE_FILE)),
+      );
+      expect(readdirSync(join(data, 'before-restore', kept!)).sort()).toEqual(
+        expect.arrayContaining(['songs', DATABASE_FILE]),
+      );
+    }
+    rmSync(was, { recursive: true, force: true });
+    running = await start();
   });
 });

@@ -1,6 +1,7 @@
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import sqlite3 from 'sqlite3';
+import type sqlite3 from 'sqlite3';
+import { closed, opened, ran } from './rawDatabase.js';
 
 /** Who holds a folder: its process, and where it listens once it does. */
 type Holder = { readonly pid: number; readonly address: string | null };
@@ -72,13 +73,3 @@ function sayHeld(dataFolder: string, holder: Holder | null): string {
   const where = holder?.address ? `It is at ${holder.address}.` : 'It is still starting.';
   return `Sure Hand is running on the data folder ${dataFolder} already (${who}). ${where} Use that one, end it first, or start on another folder: SURE_HAND_DATA=/path/to/folder npm start`;
 }
-
-const opened = (file: string): Promise<sqlite3.Database> =>
-  new Promise((done, fail) => {
-    const database = new sqlite3.Database(file, (error) => (error ? fail(error) : done(database)));
-  });
-
-const ran = (database: sqlite3.Database, statement: string): Promise<void> =>
-  new Promise((done, fail) => database.run(statement, (error) => (error ? fail(error) : done())));
-
-const closed = (database: sqlite3.Database): Promise<void> => new Promise((done) => database.close(() => done()));

@@ -1,0 +1,190 @@
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  rmdirSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
+import { join, resolve, sep } from 'node:path';
+import { syncToDisk } from '@sure-hand/audio-files';
+import { DEMO_MARK } from '../demoMark.js';
+import { FolderHold } from './folderHold.js';
+import { DATABASE_FILE, MAKING, REMOVING, lostIn, songsIn, stampOf } from './layout.js';
+import { backedUp, closed, opened, rowOf } from './rawDatabase.js';
+
+/** A sentence for whoever asked for a backup or to have one back. */
+export class FolderTrouble extends Error {}
+
+/** Says that a folder is a backup, and of when. */
+const MARK = 'sure-hand-backup.json';
+type Mark = { readonly at: string; readonly of: string; readonly songs: number };
+
+/** What a backup or the way back came to. `files`: all of them; `bytes`: of those that had to be copied. */
+export type Copied = {
+  readonly songs: number;
+  readonly files: number;
+  readonly copied: number;
+  readonly bytes: number;
+};
+
+/** What is being put back is whole once it is called so; before, it is of no use. */
+const READY = 'restore-ready';
+const HALF = 'restore.part';
+/** What was there before is kept in here, a folder for each time. */
+const REPLACED = 'before-restore';
+/** What of a data folder is backed up and put back; the database first. */
+const PARTS = [DATABASE_FILE, 'songs', 'lost', DEMO_MARK] as const;
+
+/**
+ * Backs a data folder up into another, also while a server works on it: the database as it stands at one moment, then every
+ * audio file, and what was lost. A backup that is there is renewed: audio is never changed in place, so what is there
+ * already is not copied again, and nothing there is deleted.
+ */
+export async function backUp(dataFolder: string, to: string, say: (sentence: string) => void): Promise<Copied> {
+  const from = resolve(dataFolder);
+  const target = resolve(to);
+  if (!existsSync(join(from, DATABASE_FILE)))
+    throw new FolderTrouble(
+      `${from} is no data folder: there is no ${DATABASE_FILE} in it. Name the right one with --data.`,
+    );
+  if (`${target}${sep}`.startsWith(`${from}${sep}`) || `${from}${sep}`.startsWith(`${target}${sep}`))
+    throw new FolderTrouble(
+      `A backup of ${from} can’t be in it, nor around it. Give a folder elsewhere, best on another disk.`,
+    );
+  if (existsSync(target) && !existsSync(join(target, MARK)) && readdirSync(target).length)
+    throw new FolderTrouble(
+      `${target} has other things in it. Give a folder that is empty, is not there yet, or is a backup.`,
+    );
+  mkdirSync(target, { recursive: true });
+  say('Copying the database …');
+  const half = join(target, `${DATABASE_FILE}.part`);
+  rmSync(half, { force: true });
+  const database = await opened(join(from, DATABASE_FILE), true);
+  try {
+    database.configure('busyTimeout', 4000);
+    await backedUp(database, half);
+  } finally {
+    await closed(database);
+  }
+  const songs = await countSongs(half);
+  const done = copyTree(songsIn(from), songsIn(target), say);
+  const lost = copyTree(lostIn(from), lostIn(target), say);
+  if (existsSync(join(from, DEMO_MARK))) writeFileSync(join(target, DEMO_MARK), '');
+  syncToDisk(half);
+  renameSync(half, join(target, DATABASE_FILE));
+  const mark: Mark = { at: new Date().toISOString(), of: from, songs };
+  writeFileSync(join(target, MARK), JSON.stringify(mark));
+  return { songs, files: done.files + lost.files, copied: done.copied + lost.copied, bytes: done.bytes + lost.bytes };
+}
+
+/** How many songs a database has, which is looked through on the way. Throws a sentence where it is damaged. */
+async function countSongs(file: string): Promise<number> {
+  const database = await opened(file, true);
+  try {
+    const { quick_check: says } = await rowOf<{ quick_check: string }>(database, 'PRAGMA quick_check');
+    if (says !== 'ok') throw new FolderTrouble(`The database is damaged (${says}). Put an earlier backup back.`);
+    return (await rowOf<{ count: number }>(database, 'SELECT COUNT(*) AS count FROM songs')).count;
+  } finally {
+    await closed(database);
+  }
+}
+
+/** Copies what is not there yet of a folder and all below it; what is half made stays behind. */
+function copyTree(from: string, to: string, say: (sentence: string) => void): Omit<Copied, 'songs'> {
+  const done = { files: 0, copied: 0, bytes: 0 };
+  if (!existsSync(from)) return done;
+  mkdirSync(to, { recursive: true });
+  for (const entry of readdirSync(from, { withFileTypes: true })) {
+    const { name } = entry;
+    const [source, target] = [join(from, name), join(to, name)];
+    if (name.startsWith(MAKING) || name.startsWith(REMOVING) || name.endsWith('.part')) continue;
+    if (entry.isDirectory()) {
+      const within = copyTree(source, target, say);
+      for (const field of ['files', 'copied', 'bytes'] as const) done[field] += within[field];
+      continue;
+    }
+    done.files++;
+    const { size, mtimeMs, atime, mtime } = statSync(source);
+    const there = statSync(target, { throwIfNoEntry: false });
+    if (there?.size === size && Math.abs(there.mtimeMs - mtimeMs) < 2) continue;
+    say(`Copying ${source} …`);
+    copyFileSync(source, `${target}.part`);
+    syncToDisk(`${target}.part`);
+    utimesSync(`${target}.part`, atime, mtime);
+    renameSync(`${target}.part`, target);
+    done.copied++;
+    done.bytes += size;
+  }
+  return done;
+}
+
+/**
+ * Puts a backup back in a data folder's place. What is there is not deleted: it stands in a folder of its own then. Nobody may
+ * work on the folder meanwhile. Ended in the midst, the folder is as it was, or the next start ends it.
+ */
+export async function restore(
+  dataFolder: string,
+  from: string,
+  say: (sentence: string) => void,
+): Promise<Copied & { readonly replaced: string | null }> {
+  const source = resolve(from);
+  if (!existsSync(join(source, MARK)) || !existsSync(join(source, DATABASE_FILE)))
+    throw new FolderTrouble(`${source} is no backup: sure-hand backup --to makes one.`);
+  const hold = await FolderHold.take(resolve(dataFolder)).catch((error: Error) => {
+    throw new FolderTrouble(error.message);
+  });
+  try {
+    const half = join(dataFolder, HALF);
+    rmSync(half, { recursive: true, force: true });
+    mkdirSync(half);
+    const songs = await countSongs(join(source, DATABASE_FILE));
+    copyFileSync(join(source, DATABASE_FILE), join(half, DATABASE_FILE));
+    syncToDisk(join(half, DATABASE_FILE));
+    const done = copyTree(songsIn(source), songsIn(half), say);
+    const lost = copyTree(lostIn(source), lostIn(half), say);
+    if (existsSync(join(source, DEMO_MARK))) writeFileSync(join(half, DEMO_MARK), '');
+    // An empty list of songs is one, too: what was there goes out of its way.
+    mkdirSync(songsIn(half), { recursive: true });
+    renameSync(half, join(dataFolder, READY));
+    const replaced = finishRestore(dataFolder);
+    return {
+      songs,
+      files: done.files + lost.files,
+      copied: done.copied + lost.copied,
+      bytes: done.bytes + lost.bytes,
+      replaced,
+    };
+  } finally {
+    await hold.release();
+  }
+}
+
+/** Ends what was put back whole and not yet in its place; gives back where what was there before is now, null where there was nothing to do. */
+export function finishRestore(dataFolder: string, now = new Date()): string | null {
+  rmSync(join(dataFolder, HALF), { recursive: true, force: true });
+  const ready = join(dataFolder, READY);
+  if (!existsSync(ready)) return null;
+  const note = join(ready, 'replaced-to');
+  if (!existsSync(note)) writeFileSync(note, join(dataFolder, REPLACED, stampOf(now)));
+  const replaced = readFileSync(note, 'utf8');
+  mkdirSync(replaced, { recursive: true });
+  for (const part of PARTS) {
+    if (!existsSync(join(ready, part))) continue;
+    const ends = part === DATABASE_FILE ? ['-wal', '-shm', ''] : [''];
+    for (const end of ends) {
+      const there = join(dataFolder, `${part}${end}`);
+      if (existsSync(there)) renameSync(there, join(replaced, `${part}${end}`));
+    }
+    renameSync(join(ready, part), join(dataFolder, part));
+  }
+  rmSync(ready, { recursive: true, force: true });
+  if (readdirSync(replaced).length) return replaced;
+  rmdirSync(replaced);
+  return null;
+}

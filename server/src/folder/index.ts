@@ -1,0 +1,1 @@
+export { FolderTrouble, backUp, restore, type Copied } from './backup.js';
