@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { open } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import {
   ConflictException,
   Inject,
@@ -123,7 +123,10 @@ export class StagedStems {
   }
 }
 
-/** Writes a request's body to a file, and gives back its size; nothing stays where it breaks off or is too much. */
+/** So much of what comes for a file that can't be kept is still listened to: whoever sends hears an answer only at its end. */
+const HEARD_OUT_BYTES = 4e9;
+
+/** Writes a request's body to a file, and gives back its size; nothing stays where it breaks off, is too much, or has no room. */
 export async function receive(
   body: Readable,
   path: string,
@@ -131,21 +134,30 @@ export async function receive(
   most: number = UPLOAD_LIMITS.fileBytes,
 ): Promise<number> {
   let bytes = 0;
+  let trouble: Error | null = null;
+  let heardOut = 0;
+  const file = await open(path, 'w');
   try {
-    await pipeline(
-      body,
-      async function* (chunks: AsyncIterable<Buffer>) {
-        for await (const chunk of chunks) {
-          bytes += chunk.length;
-          if (bytes > most) throw new PayloadTooLargeException(`${name} is larger than ${Math.floor(most / 1e9)} GB.`);
-          yield chunk;
-        }
-      },
-      createWriteStream(path),
-    );
+    for await (const chunk of body as AsyncIterable<Buffer>) {
+      bytes += chunk.length;
+      if (bytes > most)
+        trouble ??= new PayloadTooLargeException(`${name} is larger than ${Math.floor(most / 1e9)} GB.`);
+      if (trouble) {
+        heardOut += chunk.length;
+        if (heardOut > HEARD_OUT_BYTES) break;
+      } else
+        await file.appendFile(chunk).catch(async (error: Error) => {
+          trouble = error;
+          // What has no room makes room.
+          await file.truncate(0).catch(() => undefined);
+        });
+    }
+    if (trouble) throw trouble as Error;
   } catch (error) {
     rmSync(path, { force: true });
     throw error;
+  } finally {
+    await file.close();
   }
   return bytes;
 }
