@@ -155,7 +155,13 @@ describe('what is asked for oddly', () => {
     const { files: known, song } = await whole(ended.songId!);
     for (const file of Object.values(known)) expect(file).toHaveProperty('info');
     expect(song.channels).toHaveLength(3);
-    await server.ask(`/songs/${ended.songId}/edits`, { revision: 0, edit: { kind: 'title', name: 'Half \ud83d' } });
+    const named = { revision: 0, edit: { kind: 'title', name: 'Half \ud83d \0 it' } };
+    expect((await server.ask(`/songs/${ended.songId}/edits`, named)).status).toBe(201);
+    const bounced = await server.ask<Job>(`/songs/${ended.songId}/bounces`, { bits: '16' });
+    expect((await server.ended(bounced.body)).state).toBe('done');
+    const copy = await server.ask<{ id: number }>(`/songs/${ended.songId}/duplicate`, {});
+    expect((await whole(copy.body.id)).song.name).toBe('Half \ud83d \0 it (copy)');
+    expect((await server.ask('/songs')).status).toBe(200);
     for (const what of ['zip', 'document'])
       expect((await fetch(`${server.address}/api/songs/${ended.songId}/${what}`)).status).toBe(200);
   });

@@ -3,6 +3,9 @@ import type { NextFunction, Request, Response } from 'express';
 /** Names under which this machine may be spoken to besides the host the server was told to listen on. */
 const LOOPBACK = ['localhost', '127.0.0.1', '[::1]'];
 
+/** A text ends at it for a database and for files: no name has it. */
+const NOTHING_CALLED_SO = /%00/;
+
 const nameOf = (host: string): string => host.replace(/:\d+$/, '').toLowerCase();
 
 /** The sentence for a request whose host or origin is not this server's own; null for one that may come in. */
@@ -26,6 +29,8 @@ export function doorkeeper(host: string) {
     response.setHeader('X-Content-Type-Options', 'nosniff');
     const sentence = refusalOf(host, request.headers);
     if (sentence) response.status(403).json({ sentence });
+    else if (NOTHING_CALLED_SO.test(request.url))
+      response.status(400).json({ sentence: 'The address has a character in it (%00) that no name has.' });
     else next();
   };
 }

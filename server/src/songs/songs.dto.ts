@@ -10,6 +10,7 @@ import {
   IsObject,
   IsOptional,
   IsString,
+  Matches,
   MaxLength,
   Min,
   validateSync,
@@ -18,6 +19,9 @@ import { LeftOut } from '../security/leftOut.js';
 
 /** Every kind of edit, as the core checks it. Through JSON: what its schemas are made with is not for publishing. */
 const EDIT_SCHEMAS = JSON.parse(JSON.stringify(EDIT_KINDS.map(({ schema }) => schema))) as Record<string, unknown>[];
+
+/** What a sender's key may be made of: no control characters, which a database's statement ends at. */
+const KEY = /^\P{Cc}*$/u;
 
 /** An edit and the revision of the song it was made on. */
 export class EditDto {
@@ -34,6 +38,7 @@ export class EditDto {
   @LeftOut()
   @IsString()
   @MaxLength(64)
+  @Matches(KEY)
   key?: string;
 
   @ApiProperty({
@@ -52,6 +57,7 @@ export class KeysDto {
   @ArrayMaxSize(1000)
   @IsString({ each: true })
   @MaxLength(64, { each: true })
+  @Matches(KEY, { each: true })
   keys!: string[];
 }
 
