@@ -3,6 +3,7 @@ import {
   MAX_LEVEL_DB,
   SILENCE_DB,
   clamp,
+  lastNotAfter,
   rangeOf,
   travelOf,
   valueOf,
@@ -11,10 +12,11 @@ import {
   type Seconds,
 } from '../units/index.js';
 import { Curve } from './curve.js';
-import { valueArriving, valueAt } from './lookup.js';
+import { holdsAt, pointBefore, valueInSegment } from './lookup.js';
 import type { LaneCurve } from './lift.js';
 import { SHAPE_CODE, linePoint, type Point, type Range } from './point.js';
-import { splice } from './splice.js';
+import { firstNotBefore } from './splice.js';
+import { SplicedInOrder } from './splicedInOrder.js';
 
 /** How closely folding keeps what is heard; the rules ask for 0.05 dB above −60 dB. */
 export const FOLD = { withinDb: 0.02, withinTravel: 1e-4, looks: 7, deepest: 14 } as const;
@@ -36,23 +38,22 @@ export type HeardTogether = {
  */
 export function foldedCurve(heard: HeardTogether, range: Range = [-Infinity, Infinity]): Folded {
   const { base, added, end } = heard;
-  let { points } = base;
   const clamped: Range[] = [];
+  const made = new SplicedInOrder(base);
+  let points: Curve | null = null;
   for (const [from, to] of stretchesOf(added, range)) {
     // What goes on past the last point goes on past all points; what stands there is not heard any more.
     const past = Math.max(end, ...[base, ...added].map((one) => one.points.at(-1)?.t ?? 0)) + 1;
     const a = Math.max(from, 0);
     const b = Math.min(to, past);
     const inside = sumInside(heard, [a, b], clamped);
-    points = splice(points, base.law, base.rest, [a, b], Curve.of(inside));
-    if (to === Infinity)
-      points = points.slice(
-        0,
-        points.t.findIndex((t) => t >= b),
-      );
-    if (from === -Infinity && points.t[0] === 0 && points.t[1] === 0) points = points.slice(1);
+    made.splice([a, b], Curve.of(inside), from === -Infinity);
+    if (to === Infinity) points = made.make().slice(0, firstNotBefore(made.make().t, b));
   }
-  return { points: withoutRepeats(points), clamped: clamped.map(([a, b]): Range => [a, Math.min(b, end)]) };
+  return {
+    points: withoutRepeats(points ?? made.make()),
+    clamped: clamped.map(([a, b]): Range => [a, Math.min(b, end)]),
+  };
 }
 
 /** Of points that all say the same the first says it for all. */
@@ -113,26 +114,101 @@ function heldBy(law: Law, levels: readonly Db[]): Db {
 /** Where values of a law turn from one straight line of the throw into another. */
 const cornersOf = (law: Law): readonly Db[] => (law.kind === 'level' ? LEVEL_CORNERS_DB : Object.values(rangeOf(law)));
 
+/** Curves over an interval in which none of them has a point: each is on one segment throughout, and looked up without a search. */
+class Together {
+  readonly #at: Int32Array;
+  readonly #now: Db[];
+
+  constructor(
+    private readonly all: readonly LaneCurve[],
+    private readonly law: Law,
+  ) {
+    this.#at = new Int32Array(all.length);
+    this.#now = all.map(() => 0);
+  }
+
+  /** Goes to the interval that begins at a time. */
+  begin(a: Seconds): void {
+    this.all.forEach(({ points }, c) => (this.#at[c] = pointBefore(points, a)));
+  }
+
+  /** What one of them is at within the interval. */
+  valueOf(c: number, t: Seconds): Db {
+    const { points, law, rest } = this.all[c]!;
+    return points.length ? valueInSegment(points, law, this.#at[c]!, t) : rest;
+  }
+
+  /** What one of them arrives at the interval's end with. */
+  #arriving(c: number, b: Seconds): Db {
+    const { points, law } = this.all[c]!;
+    const i = this.#at[c]!;
+    const isOn = i >= 0 && i + 1 < points.length && points.t[i + 1] === b && !holdsAt(points, i, law);
+    return isOn ? points.v[i + 1]! : this.valueOf(c, b);
+  }
+
+  #look(t: Seconds, end: Seconds): readonly Db[] {
+    for (let c = 0; c < this.#now.length; c++) this.#now[c] = t === end ? this.#arriving(c, t) : this.valueOf(c, t);
+    return this.#now;
+  }
+
+  /** Their sum at a time of the interval, which ends at `end`. */
+  raw(t: Seconds, end: Seconds): Db {
+    let sum = 0;
+    for (const db of this.#look(t, end)) sum += db;
+    return sum;
+  }
+
+  /** Their sum as the lane that takes it can hold it. */
+  held(t: Seconds, end: Seconds): Db {
+    return heldBy(this.law, this.#look(t, end));
+  }
+
+  /** Whether each goes straight in dB from the interval's beginning to its end, so that their sum does, too. Corners of its law are none within it. */
+  isStraight(a: Seconds, b: Seconds): boolean {
+    return this.all.every(({ points, law }, c) => {
+      if (law.kind !== 'level' && law.kind !== 'linear' && law.kind !== 'trim') return false;
+      const i = this.#at[c]!;
+      const isLine = i < 0 || i + 1 >= points.length || holdsAt(points, i, law) || points.shape[i] === SHAPE_CODE.line;
+      return isLine && (law.kind !== 'level' || (this.valueOf(c, a) > FLOOR_DB && this.#arriving(c, b) > FLOOR_DB));
+    });
+  }
+}
+
 /** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
 function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[]): Point[] {
   const all = [base, ...added];
+  const together = new Together(all, base.law);
   const points: Point[] = [];
   const knots = knotsIn(all, range);
+  const { min, max } = rangeOf(base.law);
+  const isOver = (db: Db): boolean => db > max + 1e-9 || (base.law.kind !== 'level' && db < min - 1e-9);
+  const isEnd = (db: Db): boolean => db >= max - 1e-9 || (base.law.kind !== 'level' && db <= min + 1e-9);
+  /** The end of the interval that is looked at. */
+  let end = 0;
+  const raw = (t: Seconds): Db => together.raw(t, end);
+  const sum = (t: Seconds): Db => together.held(t, end);
+  const put = (from: Seconds, to: Seconds, [v, w]: readonly [Db, Db], mayBeOver: boolean): void => {
+    points.push(linePoint(from, v), linePoint(to, w));
+    if (mayBeOver && isOver(raw((from + to) / 2))) addRange(clamped, from, to);
+  };
+  const goOver = (from: Seconds, to: Seconds, isStraight: boolean): void => {
+    const ends = [sum(from), sum(to)] as const;
+    // Above the foot of the throw, and between its corners, what goes straight in dB goes straight in travel: over only where an end is.
+    if (isStraight && (base.law.kind !== 'level' || Math.min(...ends) > FLOOR_DB))
+      put(from, to, ends, isEnd(ends[0]) || isEnd(ends[1]));
+    else straighten({ valueOfTime: sum, law: base.law }, from, to, (a, b) => put(a, b, [sum(a), sum(b)], true));
+  };
   for (let i = 0; i + 1 < knots.length; i++) {
-    const [a, b] = [knots[i]!, knots[i + 1]!];
-    const ends = all.map((one) => valueArriving(one.points, one.law, one.rest, b));
-    const levels = (t: Seconds): readonly Db[] =>
-      t === b ? ends : all.map((one) => valueAt(one.points, one.law, one.rest, t));
-    const raw = (t: Seconds): Db => levels(t).reduce((sum, db) => sum + db, 0);
-    const sum = (t: Seconds): Db => heldBy(base.law, levels(t));
-    const { min, max } = rangeOf(base.law);
-    const isOver = (db: Db): boolean => db > max + 1e-9 || (base.law.kind !== 'level' && db < min - 1e-9);
-    const turns = [a, ...crossings(raw, base.law, a, b), b];
-    for (let k = 0; k + 1 < turns.length; k++)
-      straighten({ valueOfTime: sum, law: base.law }, turns[k]!, turns[k + 1]!, (from, to) => {
-        points.push(linePoint(from, sum(from)), linePoint(to, sum(to)));
-        if (isOver(raw((from + to) / 2))) addRange(clamped, from, to);
-      });
+    const a = knots[i]!;
+    end = knots[i + 1]!;
+    together.begin(a);
+    const isStraight = together.isStraight(a, end);
+    let from = a;
+    for (const turn of crossings(raw, base.law, a, end)) {
+      goOver(from, turn, isStraight);
+      from = turn;
+    }
+    goOver(from, end, isStraight);
   }
   return joined(points);
 }
@@ -145,21 +221,38 @@ function addRange(ranges: Range[], from: Seconds, to: Seconds): void {
 
 /** Times between which none of the curves has a point, nor goes over a corner of the level law. */
 function knotsIn(all: readonly LaneCurve[], [a, b]: Range): Seconds[] {
-  const inside = all.flatMap(({ points }) => [...points.t].filter((t) => t > a && t < b));
-  const knots = [...new Set([a, ...inside, b])].sort((x, y) => x - y);
+  const knots = [a, b];
+  for (const { points } of all)
+    for (let i = lastNotAfter(points.t, a) + 1; i < points.length && points.t[i]! < b; i++) knots.push(points.t[i]!);
+  const times = rising(knots);
   const corners: Seconds[] = [];
-  for (const { points, law, rest } of all)
-    if (law.kind === 'level')
-      for (let i = 0; i + 1 < knots.length; i++)
-        corners.push(...crossings((t) => valueAt(points, law, rest, t), law, knots[i]!, knots[i + 1]!));
-  return [...new Set([...knots, ...corners])].sort((x, y) => x - y);
+  const together = new Together(all, all[0]!.law);
+  for (let i = 0; i + 1 < times.length; i++) {
+    together.begin(times[i]!);
+    for (let c = 0; c < all.length; c++)
+      if (all[c]!.law.kind === 'level')
+        for (const corner of crossings((t) => together.valueOf(c, t), all[c]!.law, times[i]!, times[i + 1]!))
+          corners.push(corner);
+  }
+  return corners.length ? rising([...times, ...corners]) : times;
 }
 
+/** Times in order, each once. */
+function rising(times: Seconds[]): Seconds[] {
+  times.sort((x, y) => x - y);
+  let n = 0;
+  for (const t of times) if (n === 0 || t !== times[n - 1]) times[n++] = t;
+  times.length = n;
+  return times;
+}
+
+const NONE: readonly Seconds[] = [];
+
 /** Where a value that only goes up or down between two times crosses corners of a law. */
-function crossings(valueOfTime: (t: Seconds) => Db, law: Law, a: Seconds, b: Seconds): Seconds[] {
+function crossings(valueOfTime: (t: Seconds) => Db, law: Law, a: Seconds, b: Seconds): readonly Seconds[] {
   const near = (b - a) * 1e-9;
   const [first, last] = [valueOfTime(a), valueOfTime(b - near)];
-  const found: Seconds[] = [];
+  let found: Seconds[] | null = null;
   for (const corner of cornersOf(law)) {
     if (Math.min(first, last) >= corner - 1e-9 || Math.max(first, last) <= corner + 1e-9) continue;
     let [low, high] = [a, b];
@@ -168,9 +261,9 @@ function crossings(valueOfTime: (t: Seconds) => Db, law: Law, a: Seconds, b: Sec
       if (valueOfTime(mid) < corner === first < corner) low = mid;
       else high = mid;
     }
-    if (high > a + 1e-9 && high < b - 1e-9) found.push(high);
+    if (high > a + 1e-9 && high < b - 1e-9) (found ??= []).push(high);
   }
-  return found.sort((x, y) => x - y);
+  return found?.sort((x, y) => x - y) ?? NONE;
 }
 
 /** Calls back with stretches of [a, b] over which a value goes straight in travel, as closely as {@link FOLD} has it. */

@@ -3,7 +3,7 @@ export { SHAPES, SHAPE_CODE, holdPoint, linePoint, type Point, type Range, type 
 export { isStraight, partFraction, shapeFraction, withPart } from './shapes.js';
 export { CurveReader, columnsOf, pointBefore, travelIn, valueArriving, valueAt, type CurveColumns } from './lookup.js';
 export { lastNotAfter } from '../units/index.js';
-export { cutOut, placesIn, splice } from './splice.js';
+export { firstNotBefore, cutOut, placesIn, splice } from './splice.js';
 export { carried, type Carrying } from './carry.js';
 export { lifted, type LaneCurve, type Lift } from './lift.js';
 export { FOLD, foldedCurve, heldDb, trimmedDb, type Folded, type HeardTogether } from './fold.js';

@@ -167,7 +167,8 @@ function bentInPlace({ shape, bend, u0, u1 }: Bends, i: number): void {
   partInPlace(SHAPES[shape[i]!]!);
 }
 
-function valueInSegment(curve: Curve, law: Law, i: number, t: Seconds): number {
+/** The value at t of a curve with points, which is on the segment from point i then (−1 before the first). */
+export function valueInSegment(curve: Curve, law: Law, i: number, t: Seconds): number {
   const v = curve.v[Math.max(0, i)]!;
   if (i < 0 || i === curve.length - 1 || t === curve.t[i] || holdsAt(curve, i, law)) return v;
   const from = travelOf(law, v);

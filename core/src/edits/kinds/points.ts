@@ -1,5 +1,5 @@
 import * as Type from '@sinclair/typebox';
-import { Curve, type Point } from '../../curve/index.js';
+import { Curve, CurveMaker, firstNotBefore } from '../../curve/index.js';
 import { laneOf, layerPoints, type Song } from '../../song/index.js';
 import { POINTS_SCHEMA } from '../../song/schema.js';
 import { maybe, seconds, type Checked } from '../../song/schemaParts.js';
@@ -22,25 +22,81 @@ function exchangedPoints(
   points: Curve,
   { remove, add }: PointsEdit,
 ): Curve | { readonly missing: PointsEdit['remove'][number] } {
-  const kept: (Point | null)[] = [...points];
-  const fresh: Point[] = [...add];
-  const places: number[] = [];
-  for (const gone of remove) {
-    const i = kept.findIndex((p) => p?.t === gone.t && p.v === gone.v);
-    if (i < 0) return { missing: gone };
-    kept[i] = null;
-    places.push(i);
+  /** Of each point: that it stays, that it goes out, or which of those that come in takes its place. */
+  const fate = new Int32Array(points.length).fill(STAYS);
+  const inOrder = sorted(add);
+  const isTaken = new Uint8Array(inOrder.length);
+  const out = new Int32Array(remove.length);
+  for (let k = 0; k < remove.length; k++) {
+    const gone = remove[k]!;
+    let i = firstNotBefore(points.t, gone.t);
+    while (points.t[i] === gone.t && (points.v[i] !== gone.v || fate[i] !== STAYS)) i++;
+    if (points.t[i] !== gone.t) return { missing: gone };
+    fate[i] = GOES;
+    out[k] = i;
   }
-  for (const i of places) {
-    const at = fresh.findIndex(({ t }) => t === points.t[i]);
-    if (at >= 0) kept[i] = fresh.splice(at, 1)[0]!;
+  for (const i of out) {
+    const t = points.t[i]!;
+    let at = firstNotBefore(inOrder.t, t);
+    while (inOrder.t[at] === t && isTaken[at]) at++;
+    if (inOrder.t[at] !== t) continue;
+    isTaken[at] = 1;
+    fate[i] = at;
   }
-  const all = [...kept.filter((p) => p !== null), ...fresh].map((p, i) => ({ p, i }));
-  return Curve.of(all.sort((x, y) => x.p.t - y.p.t || x.i - y.i).map(({ p }) => p));
+  return merged(points, fate, inOrder, isTaken);
 }
 
-const exchangedIn = (song: Song, edit: PointsEdit): ReturnType<typeof exchangedPoints> =>
-  exchangedPoints(layerPoints(laneOf(song, edit.control), edit.layer ?? 'base'), edit);
+const STAYS = -2;
+const GOES = -1;
+
+/** Points in order of time, those of one time as they were. */
+const sorted = (points: Curve): Curve =>
+  points.t.every((t, i) => i === 0 || t >= points.t[i - 1]!)
+    ? points
+    : Curve.of(
+        [...points]
+          .map((p, i) => ({ p, i }))
+          .sort((x, y) => x.p.t - y.p.t || x.i - y.i)
+          .map(({ p }) => p),
+      );
+
+/** A curve of the points that stay, those in the places of others, and all else that comes in: after what stands at its time. */
+function merged(points: Curve, fate: Int32Array, add: Curve, isTaken: Uint8Array): Curve {
+  const made = new CurveMaker(points.length + add.length);
+  let next = 0;
+  const addUpTo = (t: number): void => {
+    for (; next < add.length && add.t[next]! < t; next++) if (!isTaken[next]) made.addFrom(add, next);
+  };
+  for (let i = 0; i < points.length;) {
+    addUpTo(points.t[i]!);
+    const place = fate[i]!;
+    if (place !== STAYS) {
+      if (place !== GOES) made.addFrom(add, place);
+      i++;
+      continue;
+    }
+    // As many at once as stay with nothing between them.
+    const before = next < add.length ? add.t[next]! : Infinity;
+    let end = i + 1;
+    while (end < points.length && fate[end] === STAYS && points.t[end]! <= before) end++;
+    made.copy(points, i, end);
+    i = end;
+  }
+  addUpTo(Infinity);
+  return made.make();
+}
+
+/** What an edit makes of a curve, known from when it was checked to when it is done. */
+const known = new WeakMap<PointsEdit, { readonly points: Curve; readonly after: ReturnType<typeof exchangedPoints> }>();
+
+function exchangedIn(song: Song, edit: PointsEdit): ReturnType<typeof exchangedPoints> {
+  const points = layerPoints(laneOf(song, edit.control), edit.layer ?? 'base');
+  const there = known.get(edit);
+  if (there?.points === points) return there.after;
+  const after = exchangedPoints(points, edit);
+  known.set(edit, { points, after });
+  return after;
+}
 
 export const points: EditKind<PointsEdit> = {
   kind: 'points',
