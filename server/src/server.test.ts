@@ -130,6 +130,27 @@ describe('edits', () => {
     expect((await ask(`/${id}/edits`, { revision: 4, edit: rest(-5), brief: 'yes' })).status).toBe(400);
   });
 
+  test('of which too many came first are not told one by one: the keys of those that are kept are, and the song is asked for', async () => {
+    const id = await create();
+    const points = (seed: number): object[] =>
+      Array.from({ length: 9000 }, (_, i) => ({ t: (i + 1) / 200, v: -30 + ((i * seed) % 17) }));
+    const control = 'voice/pan';
+    const pan = (seed: number): object[] => points(seed).map((p) => ({ ...p, v: ((p as { v: number }).v + 30) / 20 }));
+    let before: object[] = [];
+    for (let n = 0; n < 4; n++) {
+      const edit = { kind: 'points', control, remove: before, add: pan(n + 2) };
+      before = pan(n + 2);
+      expect((await ask(`/${id}/edits`, { revision: n, edit, key: `edit-${n}` })).status).toBe(201);
+    }
+    const stale = await ask(`/${id}/edits`, { revision: 1, edit: rest(-3), key: 'mine' });
+    expect(stale).toMatchObject({
+      status: 409,
+      body: { revision: 4, changes: [], keys: ['edit-1', 'edit-2', 'edit-3'] },
+    });
+    expect(JSON.stringify(stale.body).length).toBeLessThan(10_000);
+    expect((await ask(`/${id}/changes?since=3`)).body).toMatchObject({ revision: 4, changes: [{ key: 'edit-3' }] });
+  });
+
   test('sent at once from two tabs lose nothing: one is kept, the other told', async () => {
     const id = await create();
     const answers = await Promise.all([-1, -2, -3].map((v) => ask(`/${id}/edits`, { revision: 0, edit: rest(v) })));

@@ -28,8 +28,9 @@ import { UnderWay } from './security/underWay.js';
 import type { ServerSettings } from './settings.js';
 import { SongStore } from './songs/songStore.js';
 
-/** The largest request body: a pass over twenty lanes for a whole song stays far below it. */
-const MOST_BODY = '32mb';
+/** The largest request body as JSON, and packed: ten million points, more than twenty hands write in an hour. */
+const MOST_JSON = '32mb';
+const MOST_PACKED = '256mb';
 
 const LOGGED: LogLevel[] = ['error', 'warn'];
 
@@ -47,8 +48,8 @@ export async function makeApp(settings: ServerSettings): Promise<NestExpressAppl
   });
   app.use(doorkeeper(settings.host));
   app.useWebSocketAdapter(new GuardedSockets(app, settings.host));
-  app.useBodyParser('json', { limit: MOST_BODY });
-  app.useBodyParser('raw', { limit: MOST_BODY, type: PACKED_TYPE });
+  app.useBodyParser('json', { limit: MOST_JSON });
+  app.useBodyParser('raw', { limit: MOST_PACKED, type: PACKED_TYPE });
   app.useGlobalPipes(new ShallowPipe({ whitelist: true, forbidNonWhitelisted: true }));
   app.useGlobalFilters(new SentencesFilter());
   app.useGlobalInterceptors(app.get(UnderWay), new PackedAnswers());

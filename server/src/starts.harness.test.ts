@@ -14,6 +14,8 @@ import { ServerProcess } from './test/serverProcess.js';
 
 /** How often starts are killed: once with every test, a hundred times by `npm run harness`. */
 const KILLS = Number(process.env.SURE_HAND_KILLS ?? 1);
+/** So long a test of them may take, in ms. */
+const TIME = 300_000 + KILLS * 30_000;
 const SEED = Number(process.env.SURE_HAND_SEED ?? 20261201);
 
 /** Folders that earlier versions of this program left behind, each by the last version of its database. */
@@ -93,71 +95,83 @@ async function killStart(afterMs: number): Promise<void> {
   await started;
 }
 
-test(`a start on the folder of any earlier version is killed ${KILLS} times: the next one has all of it, and a copy as it was`, async () => {
-  const chance = seeded(SEED);
-  for (let kill = 0; kill < KILLS;) {
-    const version = versions[Math.floor(chance() * versions.length)]!;
-    rmSync(data, { recursive: true, force: true });
-    await layOut(version);
-    for (let times = 1 + Math.floor(3 * chance()); times > 0; times--, kill++) await killStart(200 + 900 * chance());
-    await server.start();
-    await expectWhole();
-    await server.kill();
-    const copies = readdirSync(join(data, 'before-upgrade'));
-    expect([version, copies.filter((name) => name.startsWith(version)).length > 0]).toEqual([version, true]);
-    expect(copies.filter((name) => name.endsWith('.part'))).toEqual([]);
-    // The copy is a folder as it was: a start brings that up to date as well.
-    const copy = join(
-      data,
-      'before-upgrade',
-      copies.find((name) => name.startsWith(version))!,
-    );
-    const again = mkdtempSync(join(tmpdir(), 'sure-hand-again-'));
-    cpSync(copy, again, { recursive: true });
-    rmSync(data, { recursive: true, force: true });
-    data = again;
-    server = new ServerProcess(data);
-    await server.start();
-    await expectWhole();
-    await server.kill();
-  }
-});
+test(
+  `a start on the folder of any earlier version is killed ${KILLS} times: the next one has all of it, and a copy as it was`,
+  async () => {
+    const chance = seeded(SEED);
+    for (let kill = 0; kill < KILLS;) {
+      const version = versions[Math.floor(chance() * versions.length)]!;
+      rmSync(data, { recursive: true, force: true });
+      await layOut(version);
+      for (let times = 1 + Math.floor(3 * chance()); times > 0; times--, kill++) await killStart(200 + 900 * chance());
+      await server.start();
+      await expectWhole();
+      await server.kill();
+      const copies = readdirSync(join(data, 'before-upgrade'));
+      expect([version, copies.filter((name) => name.startsWith(version)).length > 0]).toEqual([version, true]);
+      expect(copies.filter((name) => name.endsWith('.part'))).toEqual([]);
+      // The copy is a folder as it was: a start brings that up to date as well.
+      const copy = join(
+        data,
+        'before-upgrade',
+        copies.find((name) => name.startsWith(version))!,
+      );
+      const again = mkdtempSync(join(tmpdir(), 'sure-hand-again-'));
+      cpSync(copy, again, { recursive: true });
+      rmSync(data, { recursive: true, force: true });
+      data = again;
+      server = new ServerProcess(data);
+      await server.start();
+      await expectWhole();
+      await server.kill();
+    }
+  },
+  TIME,
+);
 
-test(`a first start is killed ${KILLS} times: the next makes one demo song, and leaves nothing about`, async () => {
-  const chance = seeded(SEED + 1);
-  process.env.SURE_HAND_DEMO = 'short';
-  let wanted: object | null = null;
-  for (let kill = 0; kill < KILLS;) {
-    for (const name of readdirSync(data)) rmSync(join(data, name), { recursive: true, force: true });
-    for (let times = 1 + Math.floor(3 * chance()); times > 0; times--, kill++) await killStart(200 + 4000 * chance());
-    await server.start();
-    const { body } = await ask<ListedSong[]>('/songs');
-    const { id, changed: _at, ...song } = body[0]!;
-    wanted ??= song;
-    expect([body.length, song]).toEqual([1, wanted]);
-    expect(existsSync(join(data, 'demo-made'))).toBe(true);
-    const { files } = (await ask<WholeSong>(`/songs/${id}`)).body;
-    for (const file of Object.values(files)) expect(file).toHaveProperty('info');
-    expect(readdirSync(join(data, 'songs'))).toEqual([String(id)]);
-    expect(existsSync(join(data, 'lost'))).toBe(false);
-    await server.kill();
-  }
-});
+test(
+  `a first start is killed ${KILLS} times: the next makes one demo song, and leaves nothing about`,
+  async () => {
+    const chance = seeded(SEED + 1);
+    process.env.SURE_HAND_DEMO = 'short';
+    let wanted: object | null = null;
+    for (let kill = 0; kill < KILLS;) {
+      for (const name of readdirSync(data)) rmSync(join(data, name), { recursive: true, force: true });
+      for (let times = 1 + Math.floor(3 * chance()); times > 0; times--, kill++) await killStart(200 + 4000 * chance());
+      await server.start();
+      const { body } = await ask<ListedSong[]>('/songs');
+      const { id, changed: _at, ...song } = body[0]!;
+      wanted ??= song;
+      expect([body.length, song]).toEqual([1, wanted]);
+      expect(existsSync(join(data, 'demo-made'))).toBe(true);
+      const { files } = (await ask<WholeSong>(`/songs/${id}`)).body;
+      for (const file of Object.values(files)) expect(file).toHaveProperty('info');
+      expect(readdirSync(join(data, 'songs'))).toEqual([String(id)]);
+      expect(existsSync(join(data, 'lost'))).toBe(false);
+      await server.kill();
+    }
+  },
+  TIME,
+);
 
-test('of two starts at one moment one works on the folder; the other says who has it, and touches nothing', async () => {
-  writeFileSync(join(data, 'demo-made'), '');
-  for (let round = 0; round < Math.min(10, KILLS); round++) {
-    const all = [new ServerProcess(data), new ServerProcess(data)];
-    const ends = await Promise.allSettled(all.map((one) => one.start()));
-    expect(ends.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
-    const [refused] = ends.flatMap((end) => (end.status === 'rejected' ? [String(end.reason)] : []));
-    expect(refused).toMatch(/is running on the data folder .* \(process \d+\)/);
-    server = all[ends.findIndex(({ status }) => status === 'fulfilled')]!;
-    expect((await ask<ListedSong[]>('/songs')).body).toEqual([]);
-    // One that was killed holds nothing any more.
-    await server.kill();
-  }
-});
+test(
+  'of two starts at one moment one works on the folder; the other says who has it, and touches nothing',
+  async () => {
+    writeFileSync(join(data, 'demo-made'), '');
+    for (let round = 0; round < Math.min(10, KILLS); round++) {
+      const all = [new ServerProcess(data), new ServerProcess(data)];
+      const ends = await Promise.allSettled(all.map((one) => one.start()));
+      expect(ends.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+      const [refused] = ends.flatMap((end) => (end.status === 'rejected' ? [String(end.reason)] : []));
+      expect(refused).toMatch(/is running on the data folder .* \(process \d+\)/);
+      server = all[ends.findIndex(({ status }) => status === 'fulfilled')]!;
+      expect((await ask<ListedSong[]>('/songs')).body).toEqual([]);
+      // One that was killed holds nothing any more.
+      await server.kill();
+    }
+  },
+  TIME,
+);
 
 /** A disk of its own can be had by root alone. */
 const smallDisk = (mb: number): string | null => {

@@ -150,17 +150,21 @@ export class PassLog {
 
   /** Copies a song's whole log to another song, where its passes belong to no step that could be undone. */
   async copy(from: number, to: number, transaction: Transaction): Promise<void> {
-    const options = { where: { songId: from }, raw: true, transaction } as const;
-    const passes = await this.passes.findAll(options);
-    await this.passes.bulkCreate(
-      passes.map((row) => ({ ...row, songId: to, stepId: null, key: null })),
-      { transaction },
-    );
-    const lanes = await this.lanes.findAll(options);
-    await this.lanes.bulkCreate(
-      lanes.map((row) => ({ ...row, songId: to })),
-      { transaction },
-    );
+    // Within the database: the curves of a year's passes are more than a statement, or this program, would hold.
+    const copied = async (
+      table: string,
+      columns: readonly string[],
+      own: { readonly [column: string]: string },
+    ): Promise<void> => {
+      const names = columns.map((name) => `\`${name}\``).join(', ');
+      const values = columns.map((name) => own[name] ?? `\`${name}\``).join(', ');
+      await this.sequelize.query(
+        `INSERT INTO \`${table}\` (${names}) SELECT ${values} FROM \`${table}\` WHERE songId = $from`,
+        { bind: { from, to }, transaction },
+      );
+    };
+    await copied('passes', Object.keys(this.passes.getAttributes()), { songId: '$to', stepId: 'NULL', key: 'NULL' });
+    await copied('passLanes', Object.keys(this.lanes.getAttributes()), { songId: '$to' });
   }
 
   /** The number of the pass that a step made; null where it made none. */

@@ -4,7 +4,7 @@ import { readEdit } from '@sure-hand/core/formats';
 import { applyEdit, completedEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { type ControlId, type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
-import { Op, type Transaction } from 'sequelize';
+import { Op, fn, literal, type Transaction, type WhereOptions } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import type { Settling } from '../audio/audioShelf.js';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
@@ -36,6 +36,11 @@ export type Stale = {
   readonly changes: readonly KeptChange[];
   readonly history: History;
   readonly lastPass: number;
+  /**
+   * There where all that came since is too much to be told: `changes` is empty, the song is to be asked for whole, and these
+   * are the keys of what was kept since.
+   */
+  readonly keys?: readonly string[];
 };
 /** A song has a new revision, or another name or place in the list. */
 export type SongChange = { readonly songId: number; readonly revision: number };
@@ -61,6 +66,9 @@ type Made = {
   readonly passNumber: number | null;
   readonly changed: readonly ControlId[];
 };
+
+/** Of more than this nobody is told change by change: the song whole is less. */
+const MOST_TOLD_BYTES = 500_000;
 
 /** An edit as it is kept: packed, or as JSON where it was kept before edits were. */
 const editOfRow = (song: Song, packed: Buffer | null, json: string): Edit =>
@@ -284,13 +292,25 @@ export class SongStore {
 
   async #staleAnswer(kept: KeptSong, since: number): Promise<Stale> {
     // What comes in while this is read belongs to the next answer: the revision said is that of the last change told.
-    const rows = await this.changes.findAll({
-      where: { songId: kept.id, revision: { [Op.gt]: since, [Op.lte]: kept.revision } },
-      order: [['revision', 'ASC']],
-    });
-    const changes = rows.map((row): KeptChange => ({ edit: editOfRow(kept.song, row.packed, row.edit), key: row.key }));
+    const where = { songId: kept.id, revision: { [Op.gt]: since, [Op.lte]: kept.revision } };
     const { id, revision } = kept;
-    return { stale: true, revision, changes, history: await this.history(id), lastPass: await this.passes.last(id) };
+    const known = { revision, history: await this.history(id), lastPass: await this.passes.last(id) };
+    const keys = await this.#keysIfTooMuch(where);
+    if (keys) return { stale: true, ...known, changes: [], keys };
+    const rows = await this.changes.findAll({ where, order: [['revision', 'ASC']] });
+    const changes = rows.map((row): KeptChange => ({ edit: editOfRow(kept.song, row.packed, row.edit), key: row.key }));
+    return { stale: true, ...known, changes };
+  }
+
+  /** The keys of some changes, where the changes themselves are more than anybody is told; null where they are not. */
+  async #keysIfTooMuch(where: WhereOptions): Promise<string[] | null> {
+    const bytes = fn('SUM', literal('LENGTH(edit) + IFNULL(LENGTH(packed), 0)'));
+    const [sum] = (await this.changes.findAll({ where, attributes: [[bytes, 'bytes']], raw: true })) as unknown as [
+      { bytes: number | null },
+    ];
+    if ((sum.bytes ?? 0) <= MOST_TOLD_BYTES) return null;
+    const rows = await this.changes.findAll({ where: { ...where, key: { [Op.ne]: null } }, attributes: ['key'] });
+    return rows.map((row) => row.key!);
   }
 
   /** Applies an edit and writes all that follows from it in one transaction; `alongside` adds to that. */

@@ -130,8 +130,8 @@ const STANDS_MS = 400;
 
 /** The sentences for those who hear the page: once they stand, and without the time that runs in them. */
 function Spoken({ words }: { readonly words: HandWords }): ReactNode {
-  const { isAway } = useSongParts('isAway');
-  const away = isAway ? 'The server is away; what you do waits here. ' : '';
+  const { isAway, notKept } = useSongParts('isAway', 'notKept');
+  const away = isAway ? `The server ${notKept ? 'can’t keep it' : 'is away'}; what you do waits here. ` : '';
   const [said] = useDebouncedValue(away + (words.spoken ?? `${words.says} ${words.more}`), STANDS_MS);
   return (
     <VisuallyHidden role="status" data-testid="hand-spoken">
@@ -142,11 +142,12 @@ function Spoken({ words }: { readonly words: HandWords }): ReactNode {
 
 /** How much waits while the server is away; nothing while it is there. */
 function AwayWords(): ReactNode {
-  const { isAway, pending } = useSongParts('isAway', 'pending');
+  const { isAway, notKept, pending } = useSongParts('isAway', 'notKept', 'pending');
   if (!isAway) return null;
   return (
     <span className="away">
-      Server away: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'} here.{' '}
+      {notKept ? 'Not kept yet' : 'Server away'}: {pending.length} {pending.length === 1 ? 'edit waits' : 'edits wait'}{' '}
+      here.{' '}
     </span>
   );
 }

@@ -209,9 +209,9 @@ function Steps(): ReactNode {
 
 /** Whether the server can be reached: it lights up where it stands, and the hand bar says how much waits. */
 function ServerState(): ReactNode {
-  const { isAway, pending } = useSongParts('isAway', 'pending');
+  const { isAway, notKept, pending } = useSongParts('isAway', 'notKept', 'pending');
   const words = isAway
-    ? `The server is away: ${pending.length} ${pending.length === 1 ? 'edit waits' : 'edits wait'}, kept in this browser`
+    ? `The server ${notKept ? 'can’t keep anything' : 'is away'}: ${pending.length} ${pending.length === 1 ? 'edit waits' : 'edits wait'}, kept in this browser`
     : 'The server has everything';
   return (
     <Tip label={words}>

@@ -1,6 +1,6 @@
 import type { Edit } from '@sure-hand/core/edits';
 import type { Refusal as LaneRefusal } from '@sure-hand/core/song';
-import { Refusal, fetchRevision, sendEdit } from './songApi.js';
+import { Refusal, fetchRevision, keysOf, sendEdit } from './songApi.js';
 import type { PendingEdit } from './songSlice.js';
 import { TabShelf } from './tabKeeping.js';
 
@@ -199,7 +199,7 @@ export class Outbox {
       const answer = await sendEdit(songId, revision, edit, key);
       this.say(false);
       if ('stale' in answer && answer.stale) {
-        if (answer.changes.some((change) => change.key === key)) this.answered(songId, key);
+        if (keysOf(answer).includes(key)) this.answered(songId, key);
         return answer.revision;
       }
       this.answered(songId, key);

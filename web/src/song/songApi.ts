@@ -96,6 +96,10 @@ export async function fetchSong(id: number, mayBeAhead = false): Promise<WholeSo
 export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>
   ask(`/${id}/edits`, packed({ revision, edit, key, brief: true })) as Promise<KeptAnswer | Stale>;
 
+/** The keys of edits that are kept, as an answer tells of what came first. */
+export const keysOf = ({ changes, keys }: Pick<Stale, 'changes' | 'keys'>): readonly string[] =>
+  keys ?? changes.flatMap(({ key }) => key ?? []);
+
 /** Takes back a step, or does it again: the one that is meant, where it is named, and no other. */
 export const sendStep = (
   id: number,

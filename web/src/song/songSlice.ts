@@ -26,6 +26,8 @@ export type SongState = {
   readonly troubleStays: boolean;
   /** The server can't be reached; edits wait. */
   readonly isAway: boolean;
+  /** The server is there, and could not keep what was sent: its sentence, such as that its disk is full; null else. */
+  readonly notKept: string | null;
   /** Passes of tabs that went away, to be kept or dropped. */
   readonly cutShort: readonly CutShort[];
 };
@@ -43,6 +45,7 @@ const NONE: SongState = {
   trouble: null,
   troubleStays: false,
   isAway: false,
+  notKept: null,
   cutShort: [],
 };
 
@@ -71,12 +74,18 @@ export const editKept = createAction<{
 export const editKnown = createAction<{ key: string; passNumber: number | null; history: History }>('song/editKnown');
 /** Edits from elsewhere came first; those pending go on top of them. */
 export const editsCameFirst = createAction<Omit<Stale, 'stale'>>('song/editsCameFirst');
+/** So much came first that the song was asked for whole; of those pending, the ones with these keys are in it. */
+export const songCaughtUp = createAction<{ readonly whole: Omit<WholeSong, 'id'>; readonly keys: readonly string[] }>(
+  'song/songCaughtUp',
+);
 /** The server refused the edit with a key: it is taken back here, with the server's sentence. */
 export const editRefused = createAction<{ key: string; sentence: string }>('song/editRefused');
 /** Passes were found that were cut short; one of them was kept or dropped. */
 export const cutShortFound = createAction<readonly CutShort[]>('song/cutShortFound');
 export const cutShortSettled = createAction<string>('song/cutShortSettled');
 export const serverAway = createAction<boolean>('song/serverAway');
+/** The server could not keep an edit, though nothing is wrong with that: its sentence. It is sent again. */
+export const editNotKept = createAction<string>('song/editNotKept');
 export const troubleSeen = createAction('song/troubleSeen');
 export const troubleCame = createAction<string>('song/troubleCame');
 /** Something that is wrong and goes on being so. */
@@ -97,7 +106,17 @@ export function songReducer(state: SongState = NONE, action: UnknownAction): Son
     const { song, ...rest } = action.payload;
     return { ...NONE, ...rest, status: 'open', confirmed: song, song };
   }
-  if (serverAway.match(action)) return state.isAway === action.payload ? state : { ...state, isAway: action.payload };
+  if (serverAway.match(action)) {
+    if (state.isAway === action.payload && state.notKept === null) return state;
+    // What could not be kept can be now, or nobody knows any more whether it could.
+    const isOver = state.notKept !== null && state.trouble === state.notKept;
+    const trouble = isOver ? { trouble: null, troubleStays: false } : {};
+    return { ...state, isAway: action.payload, notKept: null, ...trouble };
+  }
+  if (editNotKept.match(action)) {
+    if (state.notKept === action.payload) return state;
+    return { ...state, isAway: true, notKept: action.payload, trouble: action.payload, troubleStays: true };
+  }
   if (cutShortFound.match(action)) {
     const known = new Set(state.cutShort.map((one) => one.key));
     return { ...state, cutShort: [...state.cutShort, ...action.payload.filter((one) => !known.has(one.key))] };
@@ -151,6 +170,13 @@ function changeOpen(
     const kept = new Set(changes.map((change) => change.key));
     const pending = state.pending.filter(({ key }) => !kept.has(key));
     return { ...state, revision, history, lastPass, pending, confirmed: now, song: applyAll(now, pending) };
+  }
+  if (songCaughtUp.match(action)) {
+    const { whole, keys } = action.payload;
+    if (whole.revision <= state.revision) return state;
+    const { song: now, revision, history, lastPass, files } = whole;
+    const pending = state.pending.filter(({ key }) => !keys.includes(key));
+    return { ...state, revision, history, lastPass, files, pending, confirmed: now, song: applyAll(now, pending) };
   }
   if (editRefused.match(action)) {
     const { key, sentence } = action.payload;

@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { configureStore } from '@reduxjs/toolkit';
 import { Curve, linePoint } from '@sure-hand/core/curve';
 import type { Edit } from '@sure-hand/core/edits';
@@ -51,14 +51,25 @@ const tab = async (name = 'tab', gone: ReadonlySet<string> = new Set()): Promise
   };
   return { sync, outbox, song: () => state().song!, state, refused, waiting: () => waiting, leave };
 };
+let tellsWhole = false;
 const fresh = (): void => {
   server = new SmallServer();
+  server.tellsWhole = tellsWhole;
   shelf = new SmallShelf();
   globalThis.fetch = jest.fn(server.fetch) as unknown as typeof fetch;
 };
 beforeEach(fresh);
 
-describe('edits', () => {
+describe.each([
+  ['change by change', false],
+  ['by the song whole', true],
+])('edits, what came first being told %s,', (_how, isWhole) => {
+  beforeEach(() => {
+    tellsWhole = isWhole;
+    fresh();
+  });
+  afterAll(() => void (tellsWhole = false));
+
   test('are sent by themselves at whatever moment they are made, also as the one before is just over, be the song left meanwhile', async () => {
     const pause = async (ticks: number): Promise<void> => {
       for (let i = 0; i < ticks; i++) await null;
@@ -119,6 +130,18 @@ describe('edits', () => {
     await sync.flush();
     expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
     expect(state().isAway).toBe(false);
+  });
+
+  test('that a full disk is in the way of wait with its sentence, which is gone once they are kept', async () => {
+    const { sync, song, state } = await tab();
+    server.full = 3;
+    sync.make(rest('voice/pan', 0.5));
+    while (!state().notKept) await new Promise((tick) => setImmediate(tick));
+    expect(state()).toMatchObject({ isAway: true, trouble: 'The disk is full.', troubleStays: true });
+    expect([song().lanes['voice/pan']!.rest, server.changes]).toEqual([0.5, []]);
+    await sync.flush();
+    expect(state()).toMatchObject({ isAway: false, notKept: null, trouble: null, pending: [] });
+    expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
   });
 
   test('that the server refuses are taken back, with its sentence; those after it are kept', async () => {

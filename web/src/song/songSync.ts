@@ -3,14 +3,16 @@ import type { Song } from '@sure-hand/core/song';
 import type { KeptAnswer, SongChange, Stale, StepOf } from '@sure-hand/server';
 import { leftWords } from '../hands/reasonWords.js';
 import { RETRY_MS, isRefusal, type LeftAlone, type Outbox } from './outbox.js';
-import { fetchChanges, fetchSong, sendEdit, sendStep } from './songApi.js';
+import { Refusal, fetchChanges, fetchSong, keysOf, sendEdit, sendStep } from './songApi.js';
 import {
   editKept,
   editKnown,
+  editNotKept,
   editRefused,
   editsCameFirst,
   editsMade,
   serverAway,
+  songCaughtUp,
   songFailed,
   songOpened,
   songOpening,
@@ -117,7 +119,7 @@ export class SongSync {
     if (id !== songId || status !== 'open' || revision <= here) return;
     try {
       const changes = await fetchChanges(songId, here);
-      if (this.#state.id === songId) this.#cameFirst(songId, changes);
+      if (this.#state.id === songId) await this.#cameFirst(songId, changes);
     } catch {
       // The server went away again: the next edit or the next word of a change catches up.
     }
@@ -146,8 +148,9 @@ export class SongSync {
   }
 
   async #step(which: 'undo' | 'redo'): Promise<boolean> {
-    const { id, isAway } = this.#state;
-    if (isAway) this.store.dispatch(troubleCame(`The server is away: ${which} comes as soon as it is back.`));
+    const { id, isAway, notKept } = this.#state;
+    if (isAway && notKept === null)
+      this.store.dispatch(troubleCame(`The server is away: ${which} comes as soon as it is back.`));
     const own = this.#state.pending.findLast(({ edit }) => isUndoStep(edit));
     const seen = this.#next(which);
     const isRefused = await this.#sent(own);
@@ -162,7 +165,7 @@ export class SongSync {
           this.#kept(answer, answer.edit!, null);
           return true;
         }
-        this.#cameFirst(id, answer);
+        await this.#cameFirst(id, answer);
         if (meant && this.#next(which)?.step !== meant.step) {
           this.store.dispatch(troubleCame(this.#otherStepWords(which)));
           return false;
@@ -223,7 +226,7 @@ export class SongSync {
       this.#reached(true);
       // The song was left while it was on its way: the outbox sees to it, and finds that it is known.
       if (this.#state.id !== id) return;
-      if (isStale(answer)) return this.#cameFirst(id, answer);
+      if (isStale(answer)) return await this.#cameFirst(id, answer);
       this.outbox.answered(id, first.key);
       const edit = answer.isAsSent ? first.edit : answer.edit;
       if (answer.isKnown || !edit) {
@@ -236,7 +239,8 @@ export class SongSync {
     } catch (error) {
       if (this.#state.id !== id) return;
       if (!isRefusal(error)) {
-        this.#reached(false);
+        if (error instanceof Refusal) this.store.dispatch(editNotKept(error.message));
+        else this.#reached(false);
         return this.wait(RETRY_MS);
       }
       this.outbox.answered(id, first.key);
@@ -258,10 +262,14 @@ export class SongSync {
     this.store.dispatch(editKept({ key, edit, revision, history, passNumber, isStep: key === null }));
   }
 
-  #cameFirst(id: number, { stale: _stale, ...changes }: Stale): void {
-    const kept = this.#state.pending.filter(({ key }) => changes.changes.some((change) => change.key === key));
+  /** Takes over what came first: change by change, or whole where that is less. */
+  async #cameFirst(id: number, { stale: _stale, ...changes }: Stale): Promise<void> {
+    const there = new Set(keysOf(changes));
+    const whole = changes.keys ? await fetchSong(id) : null;
+    if (this.#state.id !== id) return;
+    const kept = this.#state.pending.filter(({ key }) => there.has(key));
     for (const { key } of kept) this.outbox.answered(id, key);
-    this.store.dispatch(editsCameFirst(changes));
+    this.store.dispatch(whole ? songCaughtUp({ whole, keys: [...there] }) : editsCameFirst(changes));
     for (const { key, edit } of kept) this.#say({ key, edit, isKept: true, passNumber: null });
   }
 }

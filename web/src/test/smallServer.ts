@@ -25,6 +25,8 @@ export class SmallServer {
 
   revision = 0;
   changes: { edit: Edit; key: string | null }[] = [];
+  /** What came first is always too much to be told change by change. */
+  tellsWhole = false;
   /** The answer to the next edit is lost on its way, though the edit was kept. */
   losesAnswer = false;
   /** Answers come only half. */
@@ -32,6 +34,8 @@ export class SmallServer {
   steps: { id: number; edit: Edit; inverse: Edit }[] = [];
   #stepCount = 0;
   away = 0;
+  /** So many edits find no room on its disk. */
+  full = 0;
   /** So many requests are answered with a fault of the server’s own. */
   faults = 0;
 
@@ -58,7 +62,9 @@ export class SmallServer {
     const stale = (from: number): object => ({
       stale: true,
       revision: this.revision,
-      changes: this.changes.slice(from),
+      ...(this.tellsWhole
+        ? { changes: [], keys: this.changes.slice(from).flatMap(({ key }) => key ?? []) }
+        : { changes: this.changes.slice(from) }),
       history: this.history,
       lastPass: 0,
     });
@@ -85,6 +91,10 @@ export class SmallServer {
       };
     if (Object.values((body.edit as { values?: object }).values ?? {}).includes(99))
       return { status: 422, json: { sentence: 'It takes up to 12.' } };
+    if (this.full > 0) {
+      this.full--;
+      return { status: 507, json: { sentence: 'The disk is full.' } };
+    }
     const { refused, song } = applyEdit(this.song, body.edit);
     if (song !== this.song) this.apply(body.edit, body.key);
     const edit = body.brief ? { isAsSent: true } : { edit: body.edit };
