@@ -106,12 +106,13 @@ export class Curve implements Iterable<Point> {
   }
 }
 
-const KNOWN = new Set(['t', 'v', 'shape', 'bend', 'part']);
+const isKnown = (field: string): boolean =>
+  field === 't' || field === 'v' || field === 'shape' || field === 'bend' || field === 'part';
 
 /** What a point says that this program does not know; null where it says no such thing. */
-function moreOf(point: Point): MoreOfPoint | null {
+function moreOf(point: Pick<Point, 't' | 'v'> & Partial<Point>): MoreOfPoint | null {
   for (const field in point)
-    if (!KNOWN.has(field)) {
+    if (!isKnown(field)) {
       const { t: _t, v: _v, shape: _shape, bend: _bend, part: _part, ...more } = point;
       return more as MoreOfPoint;
     }
@@ -151,7 +152,12 @@ export class CurveMaker {
   }
 
   add(point: Point): void {
-    const { t, v, shape, bend, part } = point;
+    this.addSparse(point);
+  }
+
+  /** Adds a point as it may come from outside: a straight line where no shape is said, bent by half for an `s` (rules, 9). */
+  addSparse(point: Pick<Point, 't' | 'v'> & Partial<Point>): void {
+    const { t, v, shape = 'line', bend = shape === 's' ? 0.5 : 0, part } = point;
     const i = this.#put(t, v, SHAPE_CODE[shape]);
     if (bend) this.#setBend(i, bend);
     if (part) this.#setPart(i, part[0], part[1]);

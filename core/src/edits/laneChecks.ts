@@ -27,10 +27,7 @@ export type SparsePoint = Partial<Point>;
 export function curveWithDefaults(sparse: Curve | readonly SparsePoint[] | undefined): Curve {
   if (!sparse || sparse instanceof Curve) return sparse ?? Curve.EMPTY;
   const maker = new CurveMaker(sparse.length);
-  for (const p of sparse) {
-    const shape = p.shape ?? 'line';
-    maker.add({ ...p, t: p.t!, v: p.v!, shape, bend: p.bend ?? (shape === 's' ? 0.5 : 0) });
-  }
+  for (const p of sparse) maker.addSparse(p as SparsePoint & Pick<Point, 't' | 'v'>);
   return maker.make();
 }
 

@@ -19,21 +19,40 @@ export type Apart = { readonly bare: unknown; readonly curves: readonly { readon
 /** Takes the curves out of a document. What has none in it is shared, and nothing is looked for deeper than a document goes. */
 export function apart(document: unknown): Apart {
   const curves: { at: Way; curve: Curve }[] = [];
-  const without = (value: unknown, at: Way): unknown => {
+  /** The way to what is looked at: one list, copied only where a curve is found. */
+  const way: Step[] = [];
+  const within = (step: Step, one: unknown): unknown => {
+    if (!one || typeof one !== 'object') return one;
+    way.push(step);
+    const bare = without(one);
+    way.pop();
+    return bare;
+  };
+  const without = (value: object): unknown => {
     if (value instanceof Curve) {
-      curves.push({ at, curve: value });
+      curves.push({ at: [...way], curve: value });
       return [];
     }
-    if (!value || typeof value !== 'object' || at.length > DEEPEST) return value;
+    if (way.length > DEEPEST) return value;
     if (Array.isArray(value)) {
-      const list = value.map((one, i) => without(one, [...at, i]));
-      return list.every((one, i) => one === value[i]) ? value : list;
+      let list: unknown[] | null = null;
+      for (let i = 0; i < value.length; i++) {
+        const bare = within(i, value[i]);
+        if (bare !== value[i]) (list ??= value.slice())[i] = bare;
+      }
+      return list ?? value;
     }
-    const before = curves.length;
-    const fields = Object.entries(value).map(([key, one]): [string, unknown] => [key, without(one, [...at, key])]);
-    return curves.length === before ? value : Object.fromEntries(fields);
+    let fields: [string, unknown][] | null = null;
+    for (const key of Object.keys(value)) {
+      const one = (value as Record<string, unknown>)[key];
+      const bare = within(key, one);
+      if (bare !== one) (fields ??= []).push([key, bare]);
+    }
+    if (!fields) return value;
+    const bare = new Map(fields);
+    return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, bare.has(key) ? bare.get(key) : one]));
   };
-  return { bare: without(document, []), curves };
+  return { bare: document && typeof document === 'object' ? without(document) : document, curves };
 }
 
 /**

@@ -15,6 +15,9 @@ export type Worker =
 
 const THREADS = 2;
 
+/** A thread may need so much, and no more: a small file can be made to unpack to anything. */
+const MOST_MEMORY = { maxOldGenerationSizeMb: 2500 } as const;
+
 /** What every worker gives back: its result, or the sentence why there is none. */
 export type Worked<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly sentence: string };
 
@@ -36,6 +39,11 @@ export class WorkPool implements OnApplicationShutdown {
       const worked = (await this.#pool(worker).run({ ...task, tell: port2 }, options)) as Worked<T>;
       if (!worked.ok) throw new JobTrouble(worked.sentence);
       return worked.value;
+    } catch (error) {
+      if ((error as { code?: string }).code !== 'ERR_WORKER_OUT_OF_MEMORY') throw error;
+      throw new JobTrouble(
+        'It is too large: it takes more memory than there is for one thing. Make it smaller, or split it.',
+      );
     } finally {
       port1.close();
     }
@@ -47,7 +55,8 @@ export class WorkPool implements OnApplicationShutdown {
     const filename = new URL(`../../dist-threads/${worker}.js`, import.meta.url).href;
     // A thread that is ended while it loads its modules at one go takes the whole process with it; loaded one by one, it does not.
     const execArgv = ['--no-experimental-require-module'];
-    pool ??= new Piscina({ filename, minThreads: 0, maxThreads: THREADS, idleTimeout: 1000, execArgv });
+    const options = { minThreads: 0, maxThreads: THREADS, idleTimeout: 1000, execArgv, resourceLimits: MOST_MEMORY };
+    pool ??= new Piscina({ filename, ...options });
     this.#pools.set(worker, pool);
     return pool;
   }
