@@ -11,7 +11,7 @@ export {
 } from './newSong.js';
 export { readEdit, readyToRead } from './editDocument.js';
 export { bytesOfCurve, curveOfBytes } from './curveBytes.js';
-export { PACKED_TYPE, packed, unpacked } from './packed.js';
+export { PACKED_TYPE, apart, packed, putTogether, unpacked } from './packed.js';
 export { isTooDeep } from './outside.js';
 export { frameWithDefaults, parseSong, readSong, type Read } from './songDocument.js';
 export { readPieceOfPass, type PieceOfPass } from './journalPiece.js';

@@ -96,6 +96,13 @@ export function unpacked(bytes: Uint8Array): unknown {
   return holder.bare;
 }
 
+/** A document of what {@link apart} made of it, changed on the way: its curves put back in their places. */
+export function putTogether(bare: unknown, ways: readonly unknown[], curves: readonly Curve[]): unknown {
+  const holder = { bare };
+  ways.forEach((way, i) => put(holder, way, curves[i]!));
+  return holder.bare;
+}
+
 /** Puts a curve in its place, in which an empty list stands. */
 function put(holder: { bare: unknown }, way: unknown, curve: Curve): void {
   let inside: unknown = holder;

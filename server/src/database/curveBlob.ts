@@ -1,15 +1,10 @@
 import { Curve, SHAPES, type Point } from '@sure-hand/core/curve';
-import { bytesOfCurve, curveOfBytes, packed, unpacked } from '@sure-hand/core/formats';
+import { bytesOfCurve, curveOfBytes } from '@sure-hand/core/formats';
 
 const asBlob = (bytes: Uint8Array<ArrayBuffer>): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
 
 /** A curve as it is kept. */
 export const blobOfCurve = (curve: Curve): Buffer => asBlob(bytesOfCurve(curve));
-
-/** A document with curves in it as it is kept: an edit, or what takes it back. */
-export const blobOfDocument = (document: unknown): Buffer => asBlob(packed(document));
-/** Reads {@link blobOfDocument} back. */
-export const documentOfBlob = (blob: Buffer): unknown => unpacked(blob);
 
 /** The first version of a curve that was kept, before curves were columns. */
 const POINT_AFTER_POINT = 1;

@@ -7,6 +7,7 @@ import sqlite3 from 'sqlite3';
 import { SETTINGS, type ServerSettings } from '../settings.js';
 import { DATABASE_FILE } from '../folder/layout.js';
 import { keepUpgradeCopy } from '../folder/upgradeCopy.js';
+import { CurveStore } from './curveStore.js';
 import { bringUpToDate } from './migrations.js';
 import { MODELS } from './models.js';
 import { OneWriter } from './oneWriter.js';
@@ -51,8 +52,8 @@ const PATIENT_SQLITE = { ...sqlite3, Database: PatientDatabase };
     }),
     SequelizeModule.forFeature(MODELS),
   ],
-  providers: [OneWriter],
-  exports: [SequelizeModule, OneWriter],
+  providers: [OneWriter, CurveStore],
+  exports: [SequelizeModule, OneWriter, CurveStore],
 })
 export class DatabaseModule implements OnModuleInit {
   constructor(

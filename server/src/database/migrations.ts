@@ -137,6 +137,23 @@ async function placingsLogged(q: QueryInterface): Promise<void> {
   await addColumn(q, 'steps', 'controls', { type: DataTypes.TEXT, allowNull: true });
 }
 
+/**
+ * Curves, each kept once however often it is named: by the log, which has what a pass found as what the one before it left; by
+ * edits and what takes them back; by copies of a song. What of earlier versions stands as bytes stays as it is.
+ */
+async function curvesOnce(q: QueryInterface): Promise<void> {
+  await q.createTable('curves', {
+    id: { ...id, autoIncrement: true },
+    hash: { type: DataTypes.BLOB, allowNull: false, unique: true },
+    bytes: blob,
+  });
+  await q.createTable('curveUses', { songId, curve: id });
+  await addIndex(q, 'curveUses', ['curve']);
+  for (const column of ['beforeCurve', 'afterCurve'])
+    await addColumn(q, 'passLanes', column, { type: DataTypes.INTEGER, allowNull: true });
+  await addColumn(q, 'changes', 'points', { type: DataTypes.INTEGER, allowNull: true });
+}
+
 /** The versions that a database has been, in order: each migration brings it to its own. */
 const MIGRATIONS: readonly { readonly name: string; readonly up: (q: QueryInterface) => Promise<void> }[] = [
   { name: '2026-11-25-first-tables', up: firstTables },
@@ -147,6 +164,7 @@ const MIGRATIONS: readonly { readonly name: string; readonly up: (q: QueryInterf
   { name: '2026-11-27-steps-by-revision', up: stepsByRevision },
   { name: '2026-11-27-packed-edits', up: packedEdits },
   { name: '2026-11-28-placings-logged', up: placingsLogged },
+  { name: '2026-12-01-curves-once', up: curvesOnce },
 ];
 
 /** The versions that a database can be brought to, oldest first. */

@@ -52,6 +52,10 @@ export class ChangeRow extends Model {
   @Column({ type: DataType.BLOB, allowNull: true })
   declare packed: Buffer | null;
 
+  /** How many points are in it, which may stand elsewhere and only be named here; null of a change from before they could. */
+  @Column({ type: DataType.INTEGER, allowNull: true })
+  declare points: number | null;
+
   /** The sender's name for it: an edit that comes twice, since its answer was lost, is kept once. */
   @Column({ type: DataType.STRING, allowNull: true })
   declare key: string | null;
@@ -121,6 +125,30 @@ export class PassRow extends Model {
   declare key: string | null;
 }
 
+/** A curve as bytes, once for all that name it. */
+@Table({ tableName: 'curves', timestamps: false })
+export class CurveRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true, autoIncrement: true })
+  declare id: number;
+
+  /** SHA-256 of the bytes. */
+  @Column({ type: DataType.BLOB, allowNull: false })
+  declare hash: Buffer;
+
+  @Column({ type: DataType.BLOB, allowNull: false })
+  declare bytes: Buffer;
+}
+
+/** That something of a song names a curve. */
+@Table({ tableName: 'curveUses', timestamps: false })
+export class CurveUseRow extends Model {
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare songId: number;
+
+  @Column({ type: DataType.INTEGER, primaryKey: true })
+  declare curve: number;
+}
+
 /** One written layer of a pass, old and new curve whole. */
 @Table({ tableName: 'passLanes', timestamps: false })
 export class PassLaneRow extends Model {
@@ -136,6 +164,12 @@ export class PassLaneRow extends Model {
   declare before: Buffer;
   @Column({ type: DataType.BLOB, allowNull: false })
   declare after: Buffer;
+
+  /** The curves by their numbers; null where they stand as bytes, being short, or of an earlier version. */
+  @Column({ type: DataType.INTEGER, allowNull: true })
+  declare beforeCurve: number | null;
+  @Column({ type: DataType.INTEGER, allowNull: true })
+  declare afterCurve: number | null;
 
   /** What the layer was at without points. */
   @Column({ type: DataType.DOUBLE, allowNull: false, defaultValue: 0 })
@@ -206,6 +240,8 @@ export const MODELS = [
   StepRow,
   PassRow,
   PassLaneRow,
+  CurveRow,
+  CurveUseRow,
   BounceRow,
   JournalRow,
   JournalChunkRow,

@@ -182,8 +182,9 @@ describe('an upgrade', () => {
     await running!.close();
     running = null;
     const db = await opened();
-    await db.query('ALTER TABLE passes DROP COLUMN entry');
-    await db.query('ALTER TABLE steps DROP COLUMN controls');
+    for (const statement of ['DROP TABLE curveUses', 'DROP TABLE curves', 'ALTER TABLE changes DROP COLUMN points'])
+      await db.query(statement);
+    for (const column of ['beforeCurve', 'afterCurve']) await db.query(`ALTER TABLE passLanes DROP COLUMN ${column}`);
     await db.query(`DELETE FROM SequelizeMeta WHERE name = '${VERSIONS.at(-1)}'`);
     await db.close();
     await restart();

@@ -4,8 +4,8 @@ import { changedAt, completedEdit, type Edit, type LayerCurve } from '@sure-hand
 import { laneOf, layerLaw, layerPoints, layerRest, type Lane, type Layer, type Song } from '@sure-hand/core/song';
 import type { Seconds } from '@sure-hand/core/units';
 import { StepRow } from '../database/models.js';
-import { documentOfBlob } from '../database/curveBlob.js';
-import { PassLog, type WholePass } from './passLog.js';
+import { CurveStore } from '../database/curveStore.js';
+import { PassLog, type LoggedPass } from './passLog.js';
 
 /** What wrote a layer of a lane at a time: what it was called, when, its number in the log where it is there, and what stood before it. */
 export type Origin = {
@@ -33,20 +33,21 @@ export class Origins {
   constructor(
     @InjectModel(StepRow) private readonly steps: typeof StepRow,
     private readonly passes: PassLog,
+    private readonly curves: CurveStore,
   ) {}
 
   /** What wrote it last of all that stands; null where nothing has since the song was made. */
   async of(songId: number, song: Song, asked: OriginAsked): Promise<Origin | null> {
     const { control, layer, t } = asked;
     const law = layerLaw(song, control, layer);
-    const logged = await this.passes.ofLane(songId, control);
-    const own = (pass: WholePass): boolean =>
+    const logged = await this.passes.thatChanged(songId, control);
+    const own = (pass: LoggedPass): boolean =>
       pass.receipt.lanes.some(
         (lane) => lane.control === control && lane.layer === layer && lane.spans.some(([a, b]) => t >= a && t < b),
       );
     let after = layerOf(laneOf(song, control), layer);
     for await (const step of this.#back(songId, control)) {
-      const before = this.#before(song, step, asked);
+      const before = await this.#before(song, step, asked);
       if (!before) continue;
       const pass = logged.find(({ stepId }) => stepId === step.id);
       if (changedAt(law, before, after, t) || (pass && own(pass)))
@@ -59,7 +60,11 @@ export class Origins {
         };
       after = before;
     }
-    return this.#fromCopy(logged, asked, own);
+    return this.#fromCopy(
+      songId,
+      logged.find((one) => one.stepId === null && !one.undone && own(one)),
+      asked,
+    );
   }
 
   /** Steps that stand and changed a control, the last first. */
@@ -74,8 +79,13 @@ export class Origins {
   }
 
   /** The layer as a step found it; null where it did not change the lane. */
-  #before(song: Song, { packed, inverse: json }: StepRow, { control, layer }: OriginAsked): LayerCurve | null {
-    const inverse = packed ? (documentOfBlob(packed) as Edit) : completedEdit(song, JSON.parse(json) as Edit);
+  async #before(
+    song: Song,
+    { packed, inverse: json }: StepRow,
+    { control, layer }: OriginAsked,
+  ): Promise<LayerCurve | null> {
+    const [opened] = packed ? await this.curves.open([packed]) : [completedEdit(song, JSON.parse(json) as Edit)];
+    const inverse = opened as Edit;
     const lanes =
       'lanes' in inverse ? (inverse.lanes as { readonly [id: string]: Lane | null } | undefined) : undefined;
     if (!lanes || !Object.hasOwn(lanes, control)) return null;
@@ -84,12 +94,12 @@ export class Origins {
   }
 
   /** Of a song that is a copy, the log came along without steps. */
-  #fromCopy(
-    logged: readonly WholePass[],
+  async #fromCopy(
+    songId: number,
+    own: LoggedPass | undefined,
     { control, layer }: OriginAsked,
-    own: (pass: WholePass) => boolean,
-  ): Origin | null {
-    const pass = logged.find((one) => one.stepId === null && !one.undone && own(one));
+  ): Promise<Origin | null> {
+    const pass = own && (await this.passes.get(songId, own.number));
     const lane = pass?.lanes.find((one) => one.control === control && one.layer === layer);
     if (!pass || !lane) return null;
     const kind = pass.entry?.kind ?? 'pass';

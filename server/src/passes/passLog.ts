@@ -11,12 +11,14 @@ import {
   type PlacedEntry,
   type Receipt,
 } from '@sure-hand/core/edits';
+import type { Curve } from '@sure-hand/core/curve';
 import { type ControlId, type Layer, type Refusal, type Song } from '@sure-hand/core/song';
 import type { Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { PassLaneRow, PassRow } from '../database/models.js';
 import { OneWriter } from '../database/oneWriter.js';
 import { blobOfCurve, curveOfBlob } from '../database/curveBlob.js';
+import { CurveStore, type KeptCurves } from '../database/curveStore.js';
 import { writeRows } from '../database/writeRows.js';
 
 /** A pass in the log, or a placing beside the passes. An undone one stays, marked. */
@@ -80,13 +82,19 @@ const logged = (row: PassRow): LoggedPass => ({
   entry: row.entry === null ? null : (JSON.parse(row.entry) as PlacedEntry),
 });
 
-const laneOfRow = ({ control, layer, rest, before, after }: PassLaneRow): LoggedLane => ({
-  control,
-  layer: layer as Layer,
-  rest,
-  before: curveOfBlob(before),
-  after: curveOfBlob(after),
-});
+/** The numbers of the curves that rows name. */
+const namedBy = (rows: readonly PassLaneRow[]): number[] =>
+  rows.flatMap(({ beforeCurve, afterCurve }) => [beforeCurve ?? [], afterCurve ?? []].flat());
+
+function laneOfRow(row: PassLaneRow, curves: ReadonlyMap<number, Curve>): LoggedLane {
+  const { control, layer, rest, before, after, beforeCurve, afterCurve } = row;
+  const curveOf = (number: number | null, blob: Buffer): Curve =>
+    number === null ? curveOfBlob(blob) : curves.get(number)!;
+  const points = { before: curveOf(beforeCurve, before), after: curveOf(afterCurve, after) };
+  return { control, layer: layer as Layer, rest, ...points };
+}
+
+const NO_BYTES = Buffer.alloc(0);
 
 /** The log of passes: every one that wrote, with both curves; undoing marks a pass, it never removes it. */
 @Injectable()
@@ -96,17 +104,18 @@ export class PassLog {
     @InjectModel(PassRow) private readonly passes: typeof PassRow,
     @InjectModel(PassLaneRow) private readonly lanes: typeof PassLaneRow,
     private readonly writer: OneWriter,
+    private readonly curves: CurveStore,
   ) {}
 
   /**
    * Logs a pass with the curves of the song before and after it, and what was ridden on lanes that it left alone; gives
-   * back its number.
+   * back its number, and the curves that are kept for it.
    */
   async add(
     songId: number,
     { receipt, entry, before, after, written, left, unguarded, key }: Finished,
     transaction: Transaction,
-  ): Promise<number> {
+  ): Promise<{ readonly number: number; readonly kept: KeptCurves }> {
     const number = (await this.last(songId, transaction)) + 1;
     const row = {
       songId,
@@ -121,11 +130,15 @@ export class PassLog {
       ...loggedLanes(before, after, written),
       ...loggedLanes(before, unguarded, [...alone]).filter((lane) => alone.has(lane.control)),
     ];
+    const all = lanes.flatMap((lane) => [lane.before, lane.after]);
+    const kept = await this.curves.put(songId, all, transaction);
+    const bytesOf = (curve: Curve): Buffer => (kept.has(curve) ? NO_BYTES : blobOfCurve(curve));
     const rows = lanes.map(({ before: was, after: is, ...lane }) => {
-      return { songId, number, ...lane, before: blobOfCurve(was), after: blobOfCurve(is) };
+      const named = { beforeCurve: kept.get(was) ?? null, afterCurve: kept.get(is) ?? null };
+      return { songId, number, ...lane, before: bytesOf(was), after: bytesOf(is), ...named };
     });
     await writeRows(this.sequelize, 'passLanes', rows, transaction);
-    return number;
+    return { number, kept };
   }
 
   /** The number of a song's last pass; 0 where there is none. */
@@ -165,6 +178,7 @@ export class PassLog {
     };
     await copied('passes', Object.keys(this.passes.getAttributes()), { songId: '$to', stepId: 'NULL', key: 'NULL' });
     await copied('passLanes', Object.keys(this.lanes.getAttributes()), { songId: '$to' });
+    await copied('curveUses', ['songId', 'curve'], { songId: '$to' });
   }
 
   /** The number of the pass that a step made; null where it made none. */
@@ -190,16 +204,28 @@ export class PassLog {
     const row = await this.passes.findOne({ where: { songId, number } });
     if (!row) return null;
     const lanes = await this.lanes.findAll({ where: { songId, number } });
-    return { ...logged(row), lanes: lanes.map(laneOfRow) };
+    const curves = await this.curves.get(namedBy(lanes));
+    return { ...logged(row), lanes: lanes.map((lane) => laneOfRow(lane, curves)) };
+  }
+
+  /** The passes that changed one lane, newest first, without their curves. */
+  async thatChanged(songId: number, control: string): Promise<LoggedPass[]> {
+    const lanes = await this.lanes.findAll({ where: { songId, control }, attributes: ['number'] });
+    const number = [...new Set(lanes.map((lane) => lane.number))];
+    return (await this.passes.findAll({ where: { songId, number }, order: [['number', 'DESC']] })).map(logged);
   }
 
   /** Every version there ever was of one lane: the passes that changed it, newest first, with its curves alone. */
   async ofLane(songId: number, control: string): Promise<WholePass[]> {
     const lanes = await this.lanes.findAll({ where: { songId, control }, order: [['number', 'DESC']] });
     const rows = await this.passes.findAll({ where: { songId, number: lanes.map((lane) => lane.number) } });
+    const curves = await this.curves.get(namedBy(lanes));
     return rows
       .sort((a, b) => b.number - a.number)
-      .map((row) => ({ ...logged(row), lanes: lanes.filter((lane) => lane.number === row.number).map(laneOfRow) }));
+      .map((row) => ({
+        ...logged(row),
+        lanes: lanes.filter((lane) => lane.number === row.number).map((lane) => laneOfRow(lane, curves)),
+      }));
   }
 
   /** Says what a pass is called, or what there is to say of it. False where there is no such pass. */

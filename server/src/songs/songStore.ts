@@ -1,6 +1,7 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import { readEdit } from '@sure-hand/core/formats';
+import type { Curve } from '@sure-hand/core/curve';
+import { apart, readEdit } from '@sure-hand/core/formats';
 import { applyEdit, completedEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { type ControlId, type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
@@ -9,7 +10,7 @@ import { Sequelize } from 'sequelize-typescript';
 import type { Settling } from '../audio/audioShelf.js';
 import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
 import { OneWriter } from '../database/oneWriter.js';
-import { blobOfDocument, documentOfBlob } from '../database/curveBlob.js';
+import { CurveStore, blobNaming, type KeptCurves } from '../database/curveStore.js';
 import { writeRows } from '../database/writeRows.js';
 import { JournalLog } from '../journals/journalLog.js';
 import {
@@ -65,14 +66,20 @@ type Made = {
   readonly inverse: Edit | null;
   readonly passNumber: number | null;
   readonly changed: readonly ControlId[];
+  /** Curves that are kept by now, to be named. */
+  readonly kept: KeptCurves;
 };
 
 /** Of more than this nobody is told change by change: the song whole is less. */
 const MOST_TOLD_BYTES = 500_000;
 
 /** An edit as it is kept: packed, or as JSON where it was kept before edits were. */
-const editOfRow = (song: Song, packed: Buffer | null, json: string): Edit =>
-  packed ? (documentOfBlob(packed) as Edit) : completedEdit(song, JSON.parse(json) as Edit);
+type EditRow = { readonly packed: Buffer | null; readonly json: string };
+const changeRow = ({ packed, edit }: ChangeRow): EditRow => ({ packed, json: edit });
+
+const curvesIn = (edit: Edit): Curve[] => apart(edit).curves.map(({ curve }) => curve);
+/** What a point takes as bytes. */
+const POINT_BYTES = 17;
 
 /** Songs in the database, one edit after the other: their order here is the truth for every tab. */
 @Injectable()
@@ -92,6 +99,7 @@ export class SongStore {
     private readonly passes: PassLog,
     private readonly journals: JournalLog,
     private readonly writer: OneWriter,
+    private readonly curves: CurveStore,
   ) {}
 
   /** Every song that was not removed, the last changed first. */
@@ -146,7 +154,10 @@ export class SongStore {
 
   /** Forgets a song for good. */
   async forget(id: number): Promise<void> {
-    await this.writer.write(() => this.songs.destroy({ where: { id } }));
+    await this.writer.write(async () => {
+      await this.songs.destroy({ where: { id } });
+      await this.curves.forgetUnused();
+    });
     this.#held.delete(id);
   }
 
@@ -192,16 +203,23 @@ export class SongStore {
       const read = readEdit(kept.song, given);
       if (!read.ok) throw new UnprocessableEntityException(read.sentence);
       const edit = read.value;
-      return this.#keep(kept, { edit, key }, async ({ revision: made, inverse, passNumber, changed }, transaction) => {
-        if (key !== null) await this.journals.kept(key, transaction);
-        if (!isUndoStep(edit) || inverse === null) return;
-        await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
-        const name = nameOfEdit(kept.song, edit, passNumber);
-        const row = { songId: id, name, kind: edit.kind, edit: '', revision: made, inverse: '' };
-        const controls = JSON.stringify(changed);
-        const step = await this.steps.create({ ...row, packed: blobOfDocument(inverse), controls }, { transaction });
-        if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
-      });
+      return this.#keep(
+        kept,
+        { edit, key },
+        async ({ revision: made, inverse, passNumber, changed, kept: named }, transaction) => {
+          if (key !== null) await this.journals.kept(key, transaction);
+          if (!isUndoStep(edit) || inverse === null) return;
+          await this.steps.destroy({ where: { songId: id, undone: true }, transaction });
+          const name = nameOfEdit(kept.song, edit, passNumber);
+          const row = { songId: id, name, kind: edit.kind, edit: '', revision: made, inverse: '' };
+          const controls = JSON.stringify(changed);
+          const step = await this.steps.create(
+            { ...row, packed: blobNaming(inverse, named), controls },
+            { transaction },
+          );
+          if (passNumber !== null) await this.passes.belongsTo(id, passNumber, step.id, transaction);
+        },
+      );
     });
   }
 
@@ -218,7 +236,7 @@ export class SongStore {
     const passNumber = await this.passes.numberOf(id, key);
     if (!row && passNumber === null) return null;
     const history = await this.history(id);
-    const edit = row ? editOfRow(song, row.packed, row.edit) : null;
+    const [edit = null] = row ? await this.#opened(song, [changeRow(row)]) : [];
     return { stale: false, revision, edit, refused: [], history, passNumber, isKnown: true };
   }
 
@@ -238,8 +256,8 @@ export class SongStore {
       const step = await this.#stepFor(id, which);
       if (!step) return null;
       if (meant !== null && step.id !== meant) return this.#staleAnswer(kept, revision);
-      const edit =
-        which === 'undo' ? editOfRow(kept.song, step.packed, step.inverse) : await this.#editOf(kept.song, step);
+      const row = which === 'undo' ? { packed: step.packed, json: step.inverse } : await this.#rowOf(step);
+      const [edit] = (await this.#opened(kept.song, [row])) as [Edit];
       const undone = which === 'undo';
       const refused = guardedSince(kept.song, edit);
       if (refused.length) return this.#unchanged(kept, edit, refused);
@@ -255,11 +273,18 @@ export class SongStore {
     });
   }
 
-  /** What a step did. */
-  async #editOf(song: Song, { songId, revision, edit }: StepRow): Promise<Edit> {
-    if (revision === null) return editOfRow(song, null, edit);
-    const row = (await this.changes.findOne({ where: { songId, revision } }))!;
-    return editOfRow(song, row.packed, row.edit);
+  /** What a step did, as it is kept. */
+  async #rowOf({ songId, revision, edit }: StepRow): Promise<EditRow> {
+    if (revision === null) return { packed: null, json: edit };
+    return changeRow((await this.changes.findOne({ where: { songId, revision } }))!);
+  }
+
+  /** Edits as they were made, with the curves that they name. */
+  async #opened(song: Song, rows: readonly EditRow[]): Promise<Edit[]> {
+    const packed = await this.curves.open(rows.flatMap((row) => row.packed ?? []));
+    return rows.map((row) =>
+      row.packed ? (packed.shift() as Edit) : completedEdit(song, JSON.parse(row.json) as Edit),
+    );
   }
 
   async history(id: number): Promise<History> {
@@ -298,13 +323,14 @@ export class SongStore {
     const keys = await this.#keysIfTooMuch(where);
     if (keys) return { stale: true, ...known, changes: [], keys };
     const rows = await this.changes.findAll({ where, order: [['revision', 'ASC']] });
-    const changes = rows.map((row): KeptChange => ({ edit: editOfRow(kept.song, row.packed, row.edit), key: row.key }));
+    const edits = await this.#opened(kept.song, rows.map(changeRow));
+    const changes = rows.map((row, i): KeptChange => ({ edit: edits[i]!, key: row.key }));
     return { stale: true, ...known, changes };
   }
 
   /** The keys of some changes, where the changes themselves are more than anybody is told; null where they are not. */
   async #keysIfTooMuch(where: WhereOptions): Promise<string[] | null> {
-    const bytes = fn('SUM', literal('LENGTH(edit) + IFNULL(LENGTH(packed), 0)'));
+    const bytes = fn('SUM', literal(`LENGTH(edit) + IFNULL(LENGTH(packed), 0) + ${POINT_BYTES} * IFNULL(points, 0)`));
     const [sum] = (await this.changes.findAll({ where, attributes: [[bytes, 'bytes']], raw: true })) as unknown as [
       { bytes: number | null },
     ];
@@ -327,8 +353,9 @@ export class SongStore {
       if (!finished) return this.#unchanged(kept, edit, applied.refused);
       // All of it was left alone: it is in the log with what was ridden, and the song is as it was.
       const passNumber = await this.writer.transaction(async (transaction) => {
-        const number = await this.passes.add(id, finished, transaction);
-        await alongside({ revision: kept.revision, inverse: null, passNumber: number, changed: [] }, transaction);
+        const { number, kept: named } = await this.passes.add(id, finished, transaction);
+        const made = { revision: kept.revision, inverse: null, passNumber: number, changed: [], kept: named };
+        await alongside(made, transaction);
         return number;
       });
       this.changed.next({ songId: id, revision: kept.revision });
@@ -341,11 +368,16 @@ export class SongStore {
       if (applied.song.name !== kept.song.name) row.name = applied.song.name;
       await this.songs.update(row, { where: { id }, transaction });
       await this.#keepLanes(id, applied.song, lanesChanged(kept.song, applied.song), transaction);
-      const change = { songId: id, revision, edit: '', packed: blobOfDocument(edit), key };
-      await this.changes.create(change, { transaction });
-      const number = finished ? await this.passes.add(id, finished, transaction) : null;
+      const logged = finished ? await this.passes.add(id, finished, transaction) : null;
       const { inverse, changed } = applied;
-      await alongside({ revision, inverse, passNumber: number, changed }, transaction);
+      const found = inverse ? await this.curves.put(id, curvesIn(inverse), transaction) : [];
+      const own = curvesIn(edit);
+      const named = new Map([...found, ...(logged?.kept ?? []), ...(await this.curves.known(id, own, transaction))]);
+      const points = own.reduce((sum, curve) => sum + curve.length, 0);
+      const change = { songId: id, revision, edit: '', packed: blobNaming(edit, named), points, key };
+      await this.changes.create(change, { transaction });
+      const number = logged?.number ?? null;
+      await alongside({ revision, inverse, passNumber: number, changed, kept: named }, transaction);
       return number;
     });
     this.#held.set(id, Promise.resolve({ id, revision, song: applied.song }));

@@ -24,7 +24,7 @@ function exchangedPoints(
 ): Curve | { readonly missing: PointsEdit['remove'][number] } {
   /** Of each point: that it stays, that it goes out, or which of those that come in takes its place. */
   const fate = new Int32Array(points.length).fill(STAYS);
-  const inOrder = sorted(add);
+  const inOrder = sorted(curveWithDefaults(add));
   const isTaken = new Uint8Array(inOrder.length);
   const out = new Int32Array(remove.length);
   for (let k = 0; k < remove.length; k++) {
