@@ -12,6 +12,7 @@ const { referenceMs } = await import('./bench/reference.mjs');
 const { coreFigures } = await import('./bench/core.mjs');
 const { bounceFigures } = await import('./bench/bounces.mjs');
 const { passFigures } = await import('./bench/passes.mjs');
+const { sizeFigures } = await import('./bench/sizes.mjs');
 const { browserFigures } = await import('./bench/browser.mjs');
 const loop = await referenceMs();
 figure({
@@ -25,5 +26,6 @@ referenceIs(loop);
 coreFigures();
 await bounceFigures();
 await passFigures();
+await sizeFigures(quick ? 100 : undefined);
 await browserFigures({ minutes: quick ? 0.5 : 5 });
 console.log(`\n${cpus().length} × ${cpus()[0].model}, Node ${nodeVersion()}\n\n${table()}`);

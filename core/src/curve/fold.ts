@@ -181,6 +181,7 @@ function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[
   const points: Point[] = [];
   const knots = knotsIn(all, range);
   const { min, max } = rangeOf(base.law);
+  const least = base.law.kind === 'level' ? SILENCE_DB : min;
   const isOver = (db: Db): boolean => db > max + 1e-9 || (base.law.kind !== 'level' && db < min - 1e-9);
   const isEnd = (db: Db): boolean => db >= max - 1e-9 || (base.law.kind !== 'level' && db <= min + 1e-9);
   /** The end of the interval that is looked at. */
@@ -191,24 +192,31 @@ function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[
     points.push(linePoint(from, v), linePoint(to, w));
     if (mayBeOver && isOver(raw((from + to) / 2))) addRange(clamped, from, to);
   };
-  const goOver = (from: Seconds, to: Seconds, isStraight: boolean): void => {
-    const ends = [sum(from), sum(to)] as const;
-    // Above the foot of the throw, and between its corners, what goes straight in dB goes straight in travel: over only where an end is.
-    if (isStraight && (base.law.kind !== 'level' || Math.min(...ends) > FLOOR_DB))
-      put(from, to, ends, isEnd(ends[0]) || isEnd(ends[1]));
-    else straighten({ valueOfTime: sum, law: base.law }, from, to, (a, b) => put(a, b, [sum(a), sum(b)], true));
+  /** Goes straight from a to the interval's end: in dB, and so in travel between the corners of the law. */
+  const goStraight = (a: Seconds, first: Db, last: Db): void => {
+    let [from, v] = [a, clamp(first, least, max)];
+    for (const [t, corner] of straightCrossings(base.law, [a, first], [end, last])) {
+      put(from, t, [v, corner], isEnd(v) || isEnd(corner));
+      [from, v] = [t, corner];
+    }
+    const w = clamp(last, least, max);
+    put(from, end, [v, w], isEnd(v) || isEnd(w));
   };
   for (let i = 0; i + 1 < knots.length; i++) {
     const a = knots[i]!;
     end = knots[i + 1]!;
     together.begin(a);
-    const isStraight = together.isStraight(a, end);
-    let from = a;
-    for (const turn of crossings(raw, base.law, a, end)) {
-      goOver(from, turn, isStraight);
-      from = turn;
+    const [first, last] = [raw(a), raw(end)];
+    // Above the foot of the throw alone: below it dB and travel go other ways.
+    if (together.isStraight(a, end) && (base.law.kind !== 'level' || Math.min(first, last) > FLOOR_DB)) {
+      goStraight(a, first, last);
+      continue;
     }
-    goOver(from, end, isStraight);
+    const turns = [a, ...crossings(raw, base.law, a, end), end];
+    for (let k = 0; k + 1 < turns.length; k++)
+      straighten({ valueOfTime: sum, law: base.law }, turns[k]!, turns[k + 1]!, (from, to) =>
+        put(from, to, [sum(from), sum(to)], true),
+      );
   }
   return joined(points);
 }
@@ -244,6 +252,21 @@ function rising(times: Seconds[]): Seconds[] {
   for (const t of times) if (n === 0 || t !== times[n - 1]) times[n++] = t;
   times.length = n;
   return times;
+}
+
+/** Where a straight line in dB crosses corners of a law: when, and which, in their order. */
+function straightCrossings(
+  law: Law,
+  [a, first]: readonly [Seconds, Db],
+  [b, last]: readonly [Seconds, Db],
+): readonly (readonly [Seconds, Db])[] {
+  let found: (readonly [Seconds, Db])[] | null = null;
+  for (const corner of cornersOf(law)) {
+    if (Math.min(first, last) >= corner - 1e-9 || Math.max(first, last) <= corner + 1e-9) continue;
+    const t = a + ((b - a) * (corner - first)) / (last - first);
+    if (t > a + 1e-9 && t < b - 1e-9) (found ??= []).push([t, corner]);
+  }
+  return found?.sort((p, q) => p[0] - q[0]) ?? [];
 }
 
 const NONE: readonly Seconds[] = [];

@@ -139,16 +139,6 @@ export class CurveRow extends Model {
   declare bytes: Buffer;
 }
 
-/** That something of a song names a curve. */
-@Table({ tableName: 'curveUses', timestamps: false })
-export class CurveUseRow extends Model {
-  @Column({ type: DataType.INTEGER, primaryKey: true })
-  declare songId: number;
-
-  @Column({ type: DataType.INTEGER, primaryKey: true })
-  declare curve: number;
-}
-
 /** One written layer of a pass, old and new curve whole. */
 @Table({ tableName: 'passLanes', timestamps: false })
 export class PassLaneRow extends Model {
@@ -241,7 +231,6 @@ export const MODELS = [
   PassRow,
   PassLaneRow,
   CurveRow,
-  CurveUseRow,
   BounceRow,
   JournalRow,
   JournalChunkRow,
