@@ -1,4 +1,5 @@
-import { Curve, valueAt, type Point } from '@sure-hand/core/curve';
+import { Curve, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
+import type { Receipt } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, TRIM_LAW, dbOfGain, leftGain } from '@sure-hand/core/units';
 import type { WholePass } from '@sure-hand/server';
@@ -463,4 +464,65 @@ test('the Passes view keeps every pass: names, both curves, loudness, and whose 
     [2, true],
     [1, false],
   ]);
+});
+
+test('a log of many passes shows those in sight, and is pruned by act: said before, the named one and the last stay', async ({
+  page,
+  app,
+}) => {
+  const lane = {
+    control: 'lead/level',
+    layer: 'base',
+    spans: [[1, 2]],
+    moves: 1,
+    points: 2,
+    maxDeviation: 0,
+    clamped: [],
+  };
+  const receipt = { lap: 0, from: 0, to: 3, lanes: [lane], refused: [], rested: [] } as unknown as Receipt;
+  const there = (await app.passes()).length;
+  for (let n = 0; n < 70; n++)
+    await app.edit({
+      kind: 'pass',
+      receipt,
+      pieces: [
+        {
+          control: 'lead/level',
+          layer: 'base',
+          span: [1, 2],
+          points: Curve.of([linePoint(1, -n / 4), linePoint(2, -n / 4)]),
+        },
+      ],
+    });
+  const all = there + 70;
+  await fetch(`${app.address}/api/songs/1/passes/${there + 3}`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ name: 'Kept by name' }),
+  });
+  const before = (await app.song()).song;
+  await page.goto(`${app.address}/songs/1/passes`);
+  const lines = page.locator('.pass-line');
+  await expect(lines.first()).toBeVisible();
+  expect(await lines.count()).toBeLessThan(60);
+  await expect(page.locator('.pass-number').first()).toHaveText(String(all));
+  // The lane's versions come some at a time.
+  await page.getByRole('button', { name: '30 older versions' }).click();
+  await expect(page.locator('.version-grid tbody tr')).toHaveCount(61);
+  await page.getByRole('button', { name: 'Prune the log…' }).click();
+  await expect(page.getByRole('button', { name: 'Keep all' })).toBeFocused();
+  const forecast = page.getByTestId('prune-forecast');
+  await expect(forecast).toHaveText(
+    new RegExp(`^${all - 51} entries go for good, .* 1 older one has a name and stays\\.`),
+  );
+  await page.getByLabel('Keep the last, and all that have a name').fill('20');
+  await expect(forecast).toHaveText(new RegExp(`^${all - 21} entries go for good`));
+  await page.getByRole('button', { name: `Prune ${all - 21} entries` }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(`${all - 21} entries are gone.`)).toBeVisible();
+  await expect(lines).toHaveCount(21);
+  await page.reload();
+  await expect(lines).toHaveCount(21);
+  await expect(lines.last()).toContainText('Kept by name');
+  expect((await app.song()).song).toEqual(before);
 });

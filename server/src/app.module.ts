@@ -21,6 +21,7 @@ import { UnderWay } from './security/underWay.js';
 import { SETTINGS, type ServerSettings } from './settings.js';
 import { PassesController } from './passes/passes.controller.js';
 import { Origins } from './passes/origins.js';
+import { Pruning } from './passes/pruning.js';
 import { PassLog } from './passes/passLog.js';
 import { SongsController } from './songs/songs.controller.js';
 import { SongStore } from './songs/songStore.js';
@@ -57,6 +58,7 @@ export class AppModule {
         SongStore,
         PassLog,
         Origins,
+        Pruning,
         JournalLog,
         AudioShelf,
         BounceShelf,

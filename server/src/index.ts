@@ -1,6 +1,7 @@
 export { makeApp, startServer, type Running } from './server.js';
 export { settingsFrom, type ServerSettings } from './settings.js';
 export type { History, StepOf } from './songs/keptSong.js';
+export type { Pruned } from './passes/pruning.js';
 export type { LoggedPass, WholePass } from './passes/passLog.js';
 export type { PassLoudness } from './passes/passes.controller.js';
 export type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';

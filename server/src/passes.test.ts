@@ -176,3 +176,74 @@ test('a copy of a song has its whole log', async () => {
   }).song;
   expect([...kept.lanes[LEVEL]!.points]).toEqual([linePoint(0, -6)]);
 });
+
+describe('pruning', () => {
+  type Said = { entries: number; named: number; undo: number; redo: number; bytes: number };
+  const prune = async (keep: number): Promise<Said> => (await server.ask<Said>(`/songs/${id}/prune`, { keep })).body;
+
+  test('takes the old versions without a name, says before what goes, and leaves the song and the rest of its undo', async () => {
+    for (let n = 0; n < 6; n++) await ride(n);
+    await server.ask(`/songs/${id}/passes/2`, { name: 'The one' }, 'PUT');
+    const before = (await song()).song;
+    const forecast = (await ask<Said>('/prune?keep=2')).body;
+    expect(forecast).toMatchObject({ entries: 3, named: 1, undo: 4, redo: 0 });
+    expect(await prune(2)).toEqual(forecast);
+    expect((await ask<LoggedPass[]>('/passes')).body.map(({ number }) => number)).toEqual([6, 5, 2]);
+    expect((await ask<WholePass>('/passes/2')).body.lanes).toHaveLength(1);
+    expect((await song()).song).toEqual(before);
+    // A page that was open since before is told by the song whole; a key that was kept is known to have been.
+    const { keys, changes } = (await ask<{ keys?: string[]; changes: object[] }>('/changes?since=1')).body;
+    expect([Array.isArray(keys), changes]).toEqual([true, []]);
+    // Two passes can be taken back and done again; before them there is nothing.
+    let { revision } = await song();
+    for (const which of ['undo', 'undo', 'redo', 'undo'] as const) {
+      const { status, body } = await ask<KeptAnswer>(`/${which}`, { revision });
+      expect([which, status]).toEqual([which, 200]);
+      ({ revision } = body);
+    }
+    expect((await ask('/undo', { revision })).status).toBe(422);
+    expect(await prune(2)).toMatchObject({ entries: 0, undo: 0 });
+    expect((await server.ask(`/songs/${id}/prune`, { keep: 0 })).status).toBe(400);
+  });
+
+  test('where old passes are undone takes what could be done again as well, and says so', async () => {
+    for (let n = 0; n < 4; n++) await ride(n);
+    let { revision } = await song();
+    for (let n = 0; n < 4; n++) ({ revision } = (await ask<KeptAnswer>('/undo', { revision })).body);
+    const after = (await song()).song;
+    expect(await prune(2)).toMatchObject({ entries: 2, undo: 0, redo: 4 });
+    expect((await ask('/redo', { revision })).status).toBe(422);
+    expect((await song()).song).toEqual(after);
+  });
+
+  test('in a song of long curves gives their room back, and a copy keeps what it names', async () => {
+    const points = (n: number): object[] =>
+      Array.from({ length: 3000 }, (_, i) => ({ t: i / 60, v: -20 + ((i * (n + 2)) % 17) }));
+    const lane = {
+      control: LEVEL,
+      layer: 'base',
+      spans: [[0, 60]],
+      moves: 1,
+      points: 3000,
+      maxDeviation: 0,
+      clamped: [],
+    };
+    const receipt = { lap: 0, from: 0, to: 60, lanes: [lane], refused: [], rested: [] };
+    for (let n = 0; n < 5; n++)
+      await ask('/edits', {
+        revision: n,
+        edit: { kind: 'pass', receipt, pieces: [{ control: LEVEL, layer: 'base', span: [0, 60], points: points(n) }] },
+      });
+    const third = (await ask<WholePass>('/passes/1')).body.lanes;
+    const copy = (await server.ask<{ id: number }>(`/songs/${id}/duplicate`, {})).body.id;
+    const said = await prune(1);
+    expect(said.entries).toBe(4);
+    // The last one's own, and what it found, stay.
+    expect(said.bytes).toBeGreaterThan(3 * 3000 * 17);
+    expect(said.bytes).toBeLessThan(4 * 3000 * 17);
+    expect((await server.ask<WholePass>(`/songs/${copy}/passes/1`)).body.lanes).toEqual(third);
+    const { revision } = await song();
+    expect((await ask('/undo', { revision })).status).toBe(200);
+    expect((await ask<WholePass>('/passes/5')).body.lanes[0]!.before).toHaveLength(3002);
+  });
+});

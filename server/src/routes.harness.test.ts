@@ -32,7 +32,18 @@ beforeAll(async () => {
   const [bounce] = (await server.ask<{ id: number }[]>(`/songs/${id}/bounces`)).body;
   GOOD = {
     ...{ id: String(id), song: String(id), file: 'voice.wav', bounce: String(bounce?.id ?? 1), number: '1' },
-    ...{ key: 'key-1', folder: 'none', stem, since: '0', name: 'x.wav', control: 'voice/level', layer: 'base', t: '1' },
+    ...{
+      key: 'key-1',
+      folder: 'none',
+      stem,
+      since: '0',
+      most: '5',
+      keep: '50',
+      name: 'x.wav',
+      control: 'voice/level',
+      layer: 'base',
+      t: '1',
+    },
   };
   const { paths } = (await (await fetch(`${server.address}/api/docs-json`)).json()) as {
     paths: { [path: string]: Described };

@@ -119,6 +119,33 @@ export class CurveStore {
     return documents.map((one) => (isNamed(one) ? opened(one, curves) : one));
   }
 
+  /** The numbers of the curves that a document names. */
+  namedIn(blob: Buffer): number[] {
+    const document = unpacked(blob);
+    return isNamed(document) ? document.parts.flat().flatMap((part) => (typeof part === 'number' ? [] : part[0])) : [];
+  }
+
+  /** How many bytes some curves are. */
+  async bytesOf(numbers: readonly number[]): Promise<number> {
+    let bytes = 0;
+    for (let from = 0; from < numbers.length; from += AT_ONCE) {
+      const some = numbers.slice(from, from + AT_ONCE).join(', ');
+      const [row] = await this.sequelize.query<{ bytes: number | null }>(
+        `SELECT SUM(LENGTH(bytes)) AS bytes FROM curves WHERE id IN (${some})`,
+        { type: QueryTypes.SELECT },
+      );
+      bytes += row?.bytes ?? 0;
+    }
+    return bytes;
+  }
+
+  /** Of a song only these curves are named from now on. */
+  async keepOnly(songId: number, numbers: ReadonlySet<number>, transaction: Transaction): Promise<void> {
+    await this.sequelize.query('DELETE FROM curveUses WHERE songId = $songId', { bind: { songId }, transaction });
+    const uses = [...numbers].map((curve) => ({ songId, curve }));
+    await writeRows(this.sequelize, 'curveUses', uses, transaction);
+  }
+
   /** Forgets curves that nothing names any more. */
   async forgetUnused(): Promise<void> {
     await this.sequelize.query('DELETE FROM curves WHERE id NOT IN (SELECT curve FROM curveUses)');

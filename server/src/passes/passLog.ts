@@ -215,10 +215,15 @@ export class PassLog {
     return (await this.passes.findAll({ where: { songId, number }, order: [['number', 'DESC']] })).map(logged);
   }
 
-  /** Every version there ever was of one lane: the passes that changed it, newest first, with its curves alone. */
-  async ofLane(songId: number, control: string): Promise<WholePass[]> {
-    const lanes = await this.lanes.findAll({ where: { songId, control }, order: [['number', 'DESC']] });
-    const rows = await this.passes.findAll({ where: { songId, number: lanes.map((lane) => lane.number) } });
+  /** The last versions of one lane: the passes that changed it, newest first, with its curves alone. */
+  async ofLane(songId: number, control: string, most: number): Promise<WholePass[]> {
+    const last = await this.lanes.findAll({
+      ...{ where: { songId, control }, attributes: ['number'], group: ['number'] },
+      ...{ order: [['number', 'DESC']], limit: most },
+    });
+    const number = last.map((lane) => lane.number);
+    const lanes = await this.lanes.findAll({ where: { songId, control, number }, order: [['number', 'DESC']] });
+    const rows = await this.passes.findAll({ where: { songId, number } });
     const curves = await this.curves.get(namedBy(lanes));
     return rows
       .sort((a, b) => b.number - a.number)

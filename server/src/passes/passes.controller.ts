@@ -19,9 +19,11 @@ import { unknownControl } from '@sure-hand/core/song';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
+import { OneText } from '../security/oneText.js';
 import { SongStore } from '../songs/songStore.js';
-import { LoudnessDto, OriginDto, PassWordsDto } from './passes.dto.js';
+import { LoudnessDto, OriginDto, PassWordsDto, PruneDto } from './passes.dto.js';
 import { Origins, type Origin } from './origins.js';
+import { Pruning, type Pruned } from './pruning.js';
 import { PassLog, type LoggedPass, type WholePass } from './passLog.js';
 
 /** Short-term loudness of the mix with a pass's lanes as it found and as it left them, LUFS, from `from` on every `stepSec`. */
@@ -33,6 +35,9 @@ export type PassLoudness = {
   readonly after: readonly number[];
 };
 
+/** Of so many passes the curves of a lane are told at one time. */
+const MOST_VERSIONS = 200;
+
 @ApiTags('passes')
 @Controller('api/songs/:id')
 export class PassesController {
@@ -40,6 +45,7 @@ export class PassesController {
     private readonly store: SongStore,
     private readonly passes: PassLog,
     private readonly origins: Origins,
+    private readonly pruning: Pruning,
     private readonly shelf: AudioShelf,
     private readonly jobs: JobBoard,
     private readonly pool: WorkPool,
@@ -53,9 +59,13 @@ export class PassesController {
   }
 
   @Get('lane-passes')
-  @ApiOperation({ summary: 'The passes that changed one lane, newest first, with its curves' })
-  ofLane(@Param('id', ParseIntPipe) id: number, @Query('control') control: string): Promise<WholePass[]> {
-    return this.passes.ofLane(id, control ?? '');
+  @ApiOperation({ summary: 'The passes that changed one lane, newest first, with its curves: the last 200, or fewer' })
+  ofLane(
+    @Param('id', ParseIntPipe) id: number,
+    @Query('control', OneText) control: string | undefined,
+    @Query('most', new ParseIntPipe({ optional: true })) most = MOST_VERSIONS,
+  ): Promise<WholePass[]> {
+    return this.passes.ofLane(id, control ?? '', Math.min(Math.max(1, most), MOST_VERSIONS));
   }
 
   @Get('origin')
@@ -70,6 +80,23 @@ export class PassesController {
     const wrong = unknownControl(song, control);
     if (wrong) throw new UnprocessableEntityException(wrong);
     return { origin: await this.origins.of(id, song, { control, layer, t }) };
+  }
+
+  @Get('prune')
+  @ApiOperation({ summary: 'What pruning the log would take away: all but the last entries, and those with a name' })
+  async forecast(@Param('id', ParseIntPipe) id: number, @Query() { keep }: PruneDto): Promise<Pruned> {
+    await this.store.get(id);
+    return this.pruning.forecast(id, keep);
+  }
+
+  @Post('prune')
+  @HttpCode(200)
+  @ApiOperation({
+    summary: 'Prune the log: old versions that have no name go for good, and with them what undo there was before',
+  })
+  async prune(@Param('id', ParseIntPipe) id: number, @Body() { keep }: PruneDto): Promise<Pruned> {
+    await this.store.get(id);
+    return this.store.alone(id, () => this.pruning.prune(id, keep));
   }
 
   @Get('passes/:number')

@@ -1,6 +1,17 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsIn, IsNumber, IsString, Max, MaxLength, Min } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import { LeftOut } from '../security/leftOut.js';
 
 /** What a pass is called and what there is to say of it; empty words take them away. */
@@ -45,4 +56,14 @@ export class OriginDto {
   @Min(0)
   @Max(86400)
   t!: number;
+}
+
+/** How many of the last entries stay. */
+export class PruneDto {
+  @ApiProperty({ example: 50 })
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  @Max(100_000)
+  keep!: number;
 }

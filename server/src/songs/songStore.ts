@@ -236,7 +236,8 @@ export class SongStore {
     const passNumber = await this.passes.numberOf(id, key);
     if (!row && passNumber === null) return null;
     const history = await this.history(id);
-    const [edit = null] = row ? await this.#opened(song, [changeRow(row)]) : [];
+    const isThere = row && (row.packed !== null || row.edit !== '');
+    const [edit = null] = isThere ? await this.#opened(song, [changeRow(row)]) : [];
     return { stale: false, revision, edit, refused: [], history, passNumber, isKnown: true };
   }
 
@@ -304,6 +305,13 @@ export class SongStore {
       : this.steps.findOne({ where: { songId: id, undone: true }, order: [['id', 'ASC']] });
   }
 
+  /** Does something to a song while nothing else is done to it; tells of it. */
+  async alone<T>(id: number, act: () => Promise<T>): Promise<T> {
+    const done = await this.#inTurn(id, act);
+    this.changed.next({ songId: id, revision: (await this.get(id)).revision });
+    return done;
+  }
+
   /** One thing after the other for each song; other songs go on meanwhile. */
   #inTurn<T>(id: number, act: () => Promise<T>): Promise<T> {
     const before = this.#queues.get(id) ?? Promise.resolve();
@@ -334,8 +342,13 @@ export class SongStore {
     const [sum] = (await this.changes.findAll({ where, attributes: [[bytes, 'bytes']], raw: true })) as unknown as [
       { bytes: number | null },
     ];
-    if ((sum.bytes ?? 0) <= MOST_TOLD_BYTES) return null;
-    const rows = await this.changes.findAll({ where: { ...where, key: { [Op.ne]: null } }, attributes: ['key'] });
+    // What was pruned can't be told at all.
+    const isPruned = (await this.changes.count({ where: { ...(where as object), edit: '', packed: null } })) > 0;
+    if ((sum.bytes ?? 0) <= MOST_TOLD_BYTES && !isPruned) return null;
+    const rows = await this.changes.findAll({
+      where: { ...(where as object), key: { [Op.ne]: null } },
+      attributes: ['key'],
+    });
     return rows.map((row) => row.key!);
   }
 

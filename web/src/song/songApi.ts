@@ -10,6 +10,7 @@ import type {
   LoggedPass,
   LostSong,
   OpenJournal,
+  Pruned,
   ShelvedFile,
   Stale,
   WholePass,
@@ -148,6 +149,10 @@ export async function fetchLastPass(id: number): Promise<WholePass | null> {
   const last = (await fetchPasses(id)).find((pass) => !pass.undone);
   return last ? fetchPass(id, last.number) : null;
 }
+/** What pruning the log down to its last entries, and those with a name, would take away. */
+export const forecastPruning = (id: number, keep: number): Promise<Pruned> =>
+  ask(`/${id}/prune?keep=${keep}`) as Promise<Pruned>;
+export const pruneLog = (id: number, keep: number): Promise<Pruned> => ask(`/${id}/prune`, { keep }) as Promise<Pruned>;
 /** What wrote a layer of a lane at a time last; null where nothing did. */
 export const fetchOrigin = async (
   id: number,
@@ -158,9 +163,9 @@ export const fetchOrigin = async (
       origin: Origin | null;
     }
   ).origin;
-/** The passes that changed one lane, newest first, with its curves alone. */
-export const fetchLanePasses = (id: number, control: string): Promise<WholePass[]> =>
-  ask(`/${id}/lane-passes?control=${encodeURIComponent(control)}`) as Promise<WholePass[]>;
+/** The passes that changed one lane, newest first, with its curves alone: so many at most. */
+export const fetchLanePasses = (id: number, control: string, most: number): Promise<WholePass[]> =>
+  ask(`/${id}/lane-passes?control=${encodeURIComponent(control)}&most=${most}`) as Promise<WholePass[]>;
 export const describePass = async (
   id: number,
   number: number,

@@ -1,5 +1,6 @@
-import type { ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode, type RefObject } from 'react';
 import { Alert, Text, UnstyledButton } from '@mantine/core';
+import { useVirtualizer } from '@tanstack/react-virtual';
 import dayjs from 'dayjs';
 import { useSearchParams } from 'react-router';
 import type { Receipt } from '@sure-hand/core/edits';
@@ -11,6 +12,7 @@ import { reachWords } from '../../hands/reachWords.js';
 import { leftWords } from '../../hands/reasonWords.js';
 import { Tip } from '../../parts/Tip.js';
 import { PassDetail } from './PassDetail.js';
+import { PruneLog } from './PruneLog.js';
 import { usePasses } from './usePasses.js';
 
 /** The log: every pass that wrote something, and the placings beside them, newest first, and the one that is opened. */
@@ -18,11 +20,12 @@ export function Passes(): ReactNode {
   const song = useAppSelector((state) => state.song.song)!;
   const { value: passes, trouble, again } = usePasses();
   const [search, setSearch] = useSearchParams();
+  const box = useRef<HTMLElement>(null);
   const asked = Number(search.get('pass'));
   const open = passes?.find((pass) => pass.number === asked) ?? passes?.[0] ?? null;
   return (
     <main className="page passes">
-      <section className="passes-log" aria-label="Passes">
+      <section ref={box} className="passes-log" aria-label="Passes">
         {trouble && (
           <Alert color="hand" variant="light">
             {trouble}
@@ -34,15 +37,14 @@ export function Passes(): ReactNode {
             kept here, with what it found and what it left.
           </Text>
         )}
-        {passes?.map((pass) => (
-          <PassLine
-            key={pass.number}
-            pass={pass}
-            song={song}
-            isOpen={pass.number === open?.number}
-            onOpen={() => setSearch({ pass: String(pass.number) }, { replace: true })}
-          />
-        ))}
+        <PassLines
+          passes={passes ?? []}
+          song={song}
+          open={open?.number ?? null}
+          box={box}
+          onOpen={(number) => setSearch({ pass: String(number) }, { replace: true })}
+        />
+        <PruneLog entries={passes?.length ?? 0} onPruned={again} />
       </section>
       {open && <PassDetail key={open.number} listed={open} onDescribed={again} />}
     </main>
@@ -52,6 +54,48 @@ export function Passes(): ReactNode {
 /** What a pass wrote: by name where it is little, of a control that is gone its id; else by number. */
 const lanesOf = (song: Song, { lanes }: Receipt): string =>
   reachWords(song, { lanes, channels: new Set(lanes.map(({ control }) => channelNamed(control))).size });
+
+/** How high a line of the log is at first sight, and how many more are there than are seen. */
+const LINE_PX = 64;
+const MORE_LINES = 20;
+
+type LinesProps = {
+  readonly passes: readonly LoggedPass[];
+  readonly song: Song;
+  readonly open: number | null;
+  readonly box: RefObject<HTMLElement | null>;
+  readonly onOpen: (number: number) => void;
+};
+
+/** The lines of the log that are in sight, and some about them: of a thousand passes nobody sees more. */
+function PassLines({ passes, song, open, box, onOpen }: LinesProps): ReactNode {
+  const lines = useVirtualizer({
+    count: passes.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => LINE_PX,
+    getItemKey: (i) => passes[i]!.number,
+    overscan: MORE_LINES,
+  });
+  const place = passes.findIndex(({ number }) => number === open);
+  // One that was asked for from elsewhere is brought into sight.
+  useEffect(() => {
+    if (place > MORE_LINES) lines.scrollToIndex(place, { align: 'auto' });
+    // Only as another one is opened: a longer log does not scroll.
+    // oxlint-disable-next-line react/exhaustive-deps
+  }, [open]);
+  return (
+    <div className="pass-lines" style={{ height: lines.getTotalSize() }}>
+      {lines.getVirtualItems().map(({ index, key, start }) => {
+        const pass = passes[index]!;
+        return (
+          <div key={key} ref={lines.measureElement} data-index={index} style={{ transform: `translateY(${start}px)` }}>
+            <PassLine pass={pass} song={song} isOpen={pass.number === open} onOpen={() => onOpen(pass.number)} />
+          </div>
+        );
+      })}
+    </div>
+  );
+}
 
 function PassLine({
   pass,

@@ -1,5 +1,5 @@
-import { useMemo, type ReactNode } from 'react';
-import { Table, Text, UnstyledButton } from '@mantine/core';
+import { useMemo, useState, type ReactNode } from 'react';
+import { Button, Table, Text, UnstyledButton } from '@mantine/core';
 import { sectionRanges, versionsInRange, type LoggedLane, type PassSide } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
@@ -9,6 +9,9 @@ import { entryTitle } from '../../hands/entryWords.js';
 import { layerName } from '../../hands/reasonWords.js';
 import { Tip } from '../../parts/Tip.js';
 import { useLanePasses } from './usePasses.js';
+
+/** So many versions are shown at first, and more of them with each asking. */
+const AT_ONCE = 30;
 
 /** One state the lane has been in: as a pass left it, or as the first one found it. */
 type Version = { readonly pass: WholePass; readonly side: PassSide; readonly lane: LoggedLane };
@@ -49,7 +52,8 @@ function useTold(
 /** Sections across, versions down: whose stands where, and a click lets another stand there. */
 export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): ReactNode {
   const { control, comparison } = useOpenSong();
-  const { value: passes, trouble } = useLanePasses(lane.control);
+  const [most, setMost] = useState(AT_ONCE);
+  const { value: passes, trouble, hasOlder } = useLanePasses(lane.control, most);
   const sections = useMemo(() => sectionRanges(song.sections, song.length), [song.sections, song.length]);
   const versions = useMemo(() => versionsIn(passes ?? [], lane), [passes, lane]);
   const told = useTold(song, lane, versions, sections);
@@ -79,12 +83,17 @@ export function VersionGrid({ song, lane }: { song: Song; lane: LoggedLane }): R
           {versions.map((version, row) => (
             <VersionRow
               key={`${version.pass.number} ${version.side}`}
-              {...{ version, row, sections, told }}
+              {...{ version, row, sections, told, hasOlder }}
               onChoose={(range) => choose(version, range)}
             />
           ))}
         </Table.Tbody>
       </Table>
+      {hasOlder && (
+        <Button size="xs" variant="default" my="xs" onClick={() => setMost(most + AT_ONCE)}>
+          {AT_ONCE} older versions
+        </Button>
+      )}
       <Text fz="xs" c="dimmed">
         A block: this pass changed the section; filled: that is what stands there now. A thin line: as in the row below.
         “since” over a section: it was changed by hand after all of them. A click on a block lets that version stand in
@@ -99,12 +108,17 @@ type RowProps = {
   readonly row: number;
   readonly sections: readonly SectionRange[];
   readonly told: readonly Told[];
+  /** There are versions before the first of these. */
+  readonly hasOlder: boolean;
   readonly onChoose: (range: Range) => void;
 };
 
 /** One version over all sections. */
-function VersionRow({ version: { pass, side }, row, sections, told, onChoose }: RowProps): ReactNode {
-  const name = side === 'before' ? 'Before them all' : `${entryTitle(pass)}${pass.undone ? ' (undone)' : ''}`;
+function VersionRow({ version: { pass, side }, row, sections, told, hasOlder, onChoose }: RowProps): ReactNode {
+  const name =
+    side === 'before'
+      ? `Before ${hasOlder ? 'these' : 'them all'}`
+      : `${entryTitle(pass)}${pass.undone ? ' (undone)' : ''}`;
   return (
     <Table.Tr>
       <Table.Td className="version-name">
@@ -148,7 +162,7 @@ function VersionCell({
     return <span className="version-alike" role="img" aria-label={`${name} left ${section} as it was`} />;
   const label = isStanding
     ? `${name} stands in ${section}`
-    : `Let ${isFirst ? 'what was before them all' : name.toLowerCase()} stand in ${section}`;
+    : `Let ${isFirst ? `what was ${name.toLowerCase()}` : name.toLowerCase()} stand in ${section}`;
   return (
     <Tip label={label}>
       <UnstyledButton

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
@@ -35,8 +35,11 @@ export function usePass(number: number | null): Asked<WholePass> {
   return useAsked(useCallback(() => (number === null ? Promise.resolve(null) : fetchPass(id, number)), [id, number]));
 }
 
-/** The passes that changed one lane, newest first. */
-export function useLanePasses(control: string): Asked<WholePass[]> {
+/** The passes that changed one lane, newest first, as many as are asked for; whether there are older ones. */
+export function useLanePasses(control: string, most: number): Asked<WholePass[]> & { readonly hasOlder: boolean } {
   const { id } = useOpenSong();
-  return useAsked(useCallback(() => fetchLanePasses(id, control), [id, control]));
+  // One more tells that there are more.
+  const { value, trouble } = useAsked(useCallback(() => fetchLanePasses(id, control, most + 1), [id, control, most]));
+  const shown = useMemo(() => value?.slice(0, most) ?? null, [value, most]);
+  return { value: shown, trouble, hasOlder: (value?.length ?? 0) > most };
 }
