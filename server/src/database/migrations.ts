@@ -152,6 +152,8 @@ async function curvesOnce(q: QueryInterface): Promise<void> {
   for (const column of ['beforeCurve', 'afterCurve'])
     await addColumn(q, 'passLanes', column, { type: DataTypes.INTEGER, allowNull: true });
   await addColumn(q, 'changes', 'points', { type: DataTypes.INTEGER, allowNull: true });
+  await addIndex(q, 'passes', ['songId', 'stepId']);
+  await addIndex(q, 'passLanes', ['songId', 'control']);
 }
 
 /** The versions that a database has been, in order: each migration brings it to its own. */

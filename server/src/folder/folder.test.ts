@@ -184,6 +184,7 @@ describe('an upgrade', () => {
     const db = await opened();
     for (const statement of ['DROP TABLE curveUses', 'DROP TABLE curves', 'ALTER TABLE changes DROP COLUMN points'])
       await db.query(statement);
+    for (const index of ['passes_song_id_step_id', 'pass_lanes_song_id_control']) await db.query(`DROP INDEX ${index}`);
     for (const column of ['beforeCurve', 'afterCurve']) await db.query(`ALTER TABLE passLanes DROP COLUMN ${column}`);
     await db.query(`DELETE FROM SequelizeMeta WHERE name = '${VERSIONS.at(-1)}'`);
     await db.close();

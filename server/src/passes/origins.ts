@@ -40,7 +40,6 @@ export class Origins {
   async of(songId: number, song: Song, asked: OriginAsked): Promise<Origin | null> {
     const { control, layer, t } = asked;
     const law = layerLaw(song, control, layer);
-    const logged = await this.passes.thatChanged(songId, control);
     const own = (pass: LoggedPass): boolean =>
       pass.receipt.lanes.some(
         (lane) => lane.control === control && lane.layer === layer && lane.spans.some(([a, b]) => t >= a && t < b),
@@ -49,7 +48,7 @@ export class Origins {
     for await (const step of this.#back(songId, control)) {
       const before = await this.#before(song, step, asked);
       if (!before) continue;
-      const pass = logged.find(({ stepId }) => stepId === step.id);
+      const pass = await this.passes.atStep(songId, step.id);
       if (changedAt(law, before, after, t) || (pass && own(pass)))
         return {
           name: step.name,
@@ -60,11 +59,9 @@ export class Origins {
         };
       after = before;
     }
-    return this.#fromCopy(
-      songId,
-      logged.find((one) => one.stepId === null && !one.undone && own(one)),
-      asked,
-    );
+    const came = await this.passes.thatCameAlong(songId, control);
+    const pass = came.find((one) => !one.undone && own(one));
+    return this.#fromCopy(songId, pass, asked);
   }
 
   /** Steps that stand and changed a control, the last first. */

@@ -208,11 +208,18 @@ export class PassLog {
     return { ...logged(row), lanes: lanes.map((lane) => laneOfRow(lane, curves)) };
   }
 
-  /** The passes that changed one lane, newest first, without their curves. */
-  async thatChanged(songId: number, control: string): Promise<LoggedPass[]> {
+  /** The pass that a step was; null where it was none. */
+  async atStep(songId: number, stepId: number): Promise<LoggedPass | null> {
+    const row = await this.passes.findOne({ where: { songId, stepId } });
+    return row && logged(row);
+  }
+
+  /** The passes that changed one lane and came along with a copy of its song, newest first, without their curves. */
+  async thatCameAlong(songId: number, control: string): Promise<LoggedPass[]> {
     const lanes = await this.lanes.findAll({ where: { songId, control }, attributes: ['number'] });
     const number = [...new Set(lanes.map((lane) => lane.number))];
-    return (await this.passes.findAll({ where: { songId, number }, order: [['number', 'DESC']] })).map(logged);
+    const where = { songId, number, stepId: null };
+    return (await this.passes.findAll({ where, order: [['number', 'DESC']] })).map(logged);
   }
 
   /** The last versions of one lane: the passes that changed it, newest first, with its curves alone. */

@@ -37,6 +37,12 @@ export class SentencesFilter implements ExceptionFilter {
       else response.json(body);
       return;
     }
+    // So the parser says it of a body, whatever it was to be.
+    if (error.getStatus() === 413 && /entity too large/.test(error.message)) {
+      const sentence = 'This is more than is taken at one time. Do it in parts.';
+      response.status(413).json({ sentence } satisfies Answer);
+      return;
+    }
     const message = typeof body === 'string' ? body : (body as { message?: string | string[] }).message;
     const sentence = Array.isArray(message)
       ? `The request is wrong: ${message.join('; ')}.`

@@ -220,4 +220,5 @@ export class Outbox {
 }
 
 /** Only an answer that names a reason takes an edit back; all else is tried again. */
-export const isRefusal = (error: unknown): error is Refusal => error instanceof Refusal && error.status === 422;
+export const isRefusal = (error: unknown): error is Refusal =>
+  error instanceof Refusal && (error.status === 422 || error.status === 413);
