@@ -1,7 +1,5 @@
 import 'reflect-metadata';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { linePoint } from '@sure-hand/core/curve';
 import { PassRecorder, passState, type HandEvent } from '@sure-hand/core/pass';
 import { versionsOf, type Edit } from '@sure-hand/core/edits';
@@ -9,7 +7,6 @@ import { QueryTypes } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import { LaneRow } from './database/models.js';
 import type { LoggedPass, WholePass } from './passes/passLog.js';
-import { startServer } from './server.js';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 import { SongStore } from './songs/songStore.js';
 import { TestServer } from './test/testServer.js';
@@ -133,23 +130,6 @@ test('every connection waits for a busy database, those of transactions too', as
   expect(await ask('busy_timeout')).toBe(4000);
   expect(await ask('synchronous')).toBe(2);
   expect(await ask('foreign_keys')).toBe(1);
-});
-
-test('a start throws away what an earlier one left half made, and nothing that belongs to a song or is unknown', async () => {
-  const folder = (name: string | number): string => join(server.data, 'songs', String(name));
-  for (const name of [id, 99, 'making-x']) {
-    mkdirSync(folder(name), { recursive: true });
-    writeFileSync(join(folder(name), 'voice.wav'), '');
-  }
-  writeFileSync(join(server.data, 'demo-made'), '');
-  await server.app.close();
-  const settings = { host: '127.0.0.1', port: 0, dataFolder: server.data, webFolder: null };
-  const running = await startServer(settings, { demo: 'short', say: () => undefined });
-  expect([id, 99, 'making-x'].map((name) => existsSync(folder(name)))).toEqual([true, false, false]);
-  const [lost, ...more] = readdirSync(join(server.data, 'lost'));
-  expect([readdirSync(join(server.data, 'lost', lost!)), more]).toEqual([['voice.wav'], []]);
-  await running.close();
-  await server.start();
 });
 
 /** Songs, and an edit of each of them at once. */

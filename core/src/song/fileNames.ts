@@ -4,8 +4,8 @@ import { bytesOfText } from './text.js';
 const MOST_BYTES = 240;
 
 /** Whether a name is one that a file beside a song document can have everywhere: no path, nothing hidden, of a length that file systems take. */
-export const isPlainFileName = (name: string): boolean =>
-  /^[^./\\\p{Cc}][^/\\\p{Cc}]*$/u.test(name) && name.isWellFormed() && bytesOfText(name).length <= MOST_BYTES;
+export const isPlainFileName = (name: string, mostBytes = MOST_BYTES): boolean =>
+  /^[^./\\\p{Cc}][^/\\\p{Cc}]*$/u.test(name) && name.isWellFormed() && bytesOfText(name).length <= mostBytes;
 
 /**
  * A name that a file can have, made of any text: what file systems don't take stands as `_`, and so much is left out at its

@@ -17,10 +17,12 @@ export type ShelvedFile = { readonly info: WavInfo } | { readonly missing: strin
 /** A song's number, or the name of a folder in which one is being made. */
 export type SongFolder = number | string;
 
+/** File systems take no longer names: what is there may have one that nothing new is given. */
+const MOST_NAME_BYTES = 255;
 const OWN_NAMES = new Set<string>(Object.values(IN_SONG));
 
 /** Whether a file of a song's folder can be called so: a plain name, and none that the folder has for other things. */
-export const isAudioName = (name: string): boolean => isPlainFileName(name) && !OWN_NAMES.has(name);
+export const isAudioName = (name: string): boolean => isPlainFileName(name, MOST_NAME_BYTES) && !OWN_NAMES.has(name);
 
 export const isFile = (path: string): boolean => statSync(path, { throwIfNoEntry: false })?.isFile() ?? false;
 
@@ -90,23 +92,22 @@ export class AudioShelf {
 
   /** Puts a song's audio and peaks into another's folder. */
   copy(from: number, to: SongFolder): void {
-    this.#link(this.folder(from), to, ['.', IN_SONG.peaks]);
+    for (const sub of ['.', IN_SONG.peaks]) this.#link(join(this.folder(from), sub), join(this.folder(to), sub), false);
   }
 
-  /** Puts all of a lost folder, bounces too, into one that a song is being made in. */
+  /** Puts all of a lost folder, whatever is in it, into one that a song is being made in. */
   copyFrom(lost: string, to: SongFolder): void {
-    this.#link(lost, to, ['.', IN_SONG.peaks, IN_SONG.bounces]);
+    this.#link(lost, this.folder(to), true);
   }
 
   /** Audio is never changed in place, so both may share it on disk. */
-  #link(from: string, to: SongFolder, subs: readonly string[]): void {
-    for (const sub of subs) {
-      const folder = join(from, sub);
-      if (!existsSync(folder)) continue;
-      mkdirSync(join(this.folder(to), sub), { recursive: true });
-      for (const entry of readdirSync(folder, { withFileTypes: true }))
-        if (entry.isFile() && entry.name !== IN_SONG.document)
-          linkOrCopy(join(folder, entry.name), join(this.folder(to), sub, entry.name));
+  #link(from: string, to: string, isWhole: boolean): void {
+    if (!existsSync(from)) return;
+    mkdirSync(to, { recursive: true });
+    for (const entry of readdirSync(from, { withFileTypes: true })) {
+      const [source, target] = [join(from, entry.name), join(to, entry.name)];
+      if (entry.isFile() && entry.name !== IN_SONG.document) linkOrCopy(source, target);
+      else if (isWhole && entry.isDirectory()) this.#link(source, target, true);
     }
   }
 

@@ -15,7 +15,7 @@ import { join, resolve, sep } from 'node:path';
 import { syncToDisk } from '@sure-hand/audio-files';
 import { DEMO_MARK } from '../demoMark.js';
 import { FolderHold } from './folderHold.js';
-import { DATABASE_FILE, MAKING, REMOVING, lostIn, songsIn, stampOf } from './layout.js';
+import { DATABASE_FILE, IN_SONG, MAKING, REMOVING, lostIn, songsIn, stampOf } from './layout.js';
 import { backedUp, closed, opened, rowOf } from './rawDatabase.js';
 
 /** A sentence for whoever asked for a backup or to have one back. */
@@ -62,6 +62,8 @@ export async function backUp(dataFolder: string, to: string, say: (sentence: str
       `${target} has other things in it. Give a folder that is empty, is not there yet, or is a backup.`,
     );
   mkdirSync(target, { recursive: true });
+  // Documents first: what is changed meanwhile must not be older in the database than beside the audio.
+  copyTree(songsIn(from), songsIn(target), { say, isWanted: (name) => name === IN_SONG.document });
   say('Copying the database …');
   const half = join(target, `${DATABASE_FILE}.part`);
   rmSync(half, { force: true });
@@ -73,8 +75,8 @@ export async function backUp(dataFolder: string, to: string, say: (sentence: str
     await closed(database);
   }
   const songs = await countSongs(half);
-  const done = copyTree(songsIn(from), songsIn(target), say);
-  const lost = copyTree(lostIn(from), lostIn(target), say);
+  const done = copyTree(songsIn(from), songsIn(target), { say, isWanted: (name) => name !== IN_SONG.document });
+  const lost = copyTree(lostIn(from), lostIn(target), { say });
   if (existsSync(join(from, DEMO_MARK))) writeFileSync(join(target, DEMO_MARK), '');
   syncToDisk(half);
   renameSync(half, join(target, DATABASE_FILE));
@@ -95,8 +97,12 @@ async function countSongs(file: string): Promise<number> {
   }
 }
 
+/** Who is told what is copied, and which files are, by their names: all where nobody says. */
+type Copying = { readonly say: (sentence: string) => void; readonly isWanted?: (name: string) => boolean };
+
 /** Copies what is not there yet of a folder and all below it; what is half made stays behind. */
-function copyTree(from: string, to: string, say: (sentence: string) => void): Omit<Copied, 'songs'> {
+function copyTree(from: string, to: string, how: Copying): Omit<Copied, 'songs'> {
+  const { say, isWanted = () => true } = how;
   const done = { files: 0, copied: 0, bytes: 0 };
   if (!existsSync(from)) return done;
   mkdirSync(to, { recursive: true });
@@ -105,10 +111,11 @@ function copyTree(from: string, to: string, say: (sentence: string) => void): Om
     const [source, target] = [join(from, name), join(to, name)];
     if (name.startsWith(MAKING) || name.startsWith(REMOVING) || name.endsWith('.part')) continue;
     if (entry.isDirectory()) {
-      const within = copyTree(source, target, say);
+      const within = copyTree(source, target, how);
       for (const field of ['files', 'copied', 'bytes'] as const) done[field] += within[field];
       continue;
     }
+    if (!isWanted(name)) continue;
     done.files++;
     const { size, mtimeMs, atime, mtime } = statSync(source);
     const there = statSync(target, { throwIfNoEntry: false });
@@ -146,8 +153,8 @@ export async function restore(
     const songs = await countSongs(join(source, DATABASE_FILE));
     copyFileSync(join(source, DATABASE_FILE), join(half, DATABASE_FILE));
     syncToDisk(join(half, DATABASE_FILE));
-    const done = copyTree(songsIn(source), songsIn(half), say);
-    const lost = copyTree(lostIn(source), lostIn(half), say);
+    const done = copyTree(songsIn(source), songsIn(half), { say });
+    const lost = copyTree(lostIn(source), lostIn(half), { say });
     if (existsSync(join(source, DEMO_MARK))) writeFileSync(join(half, DEMO_MARK), '');
     // An empty list of songs is one, too: what was there goes out of its way.
     mkdirSync(songsIn(half), { recursive: true });
@@ -160,6 +167,10 @@ export async function restore(
       bytes: done.bytes + lost.bytes,
       replaced,
     };
+  } catch (error) {
+    // What was not put back whole takes no room.
+    rmSync(join(dataFolder, HALF), { recursive: true, force: true });
+    throw error;
   } finally {
     await hold.release();
   }

@@ -29,7 +29,8 @@ export class LostController {
     return this.jobs.begin({ kind: 'open', name }, async (work) => {
       const done = await this.making.fromFolder(path, name, work);
       await this.bounces.adopt(done.songId!, work);
-      this.lost.forgetLost(folder);
+      // Of a folder without a document not all may have become the song's.
+      if (this.lost.hasDocument(folder)) this.lost.forgetLost(folder);
       return done;
     });
   }

@@ -57,8 +57,9 @@ export class LostAndFound {
     else if (revision !== null) {
       rmSync(mark, { force: true });
       return this.#keepNewer(name, revision);
-    } else {
-      const head = statSync(folder).isDirectory() ? documentHead(folder) : null;
+    } else if (statSync(folder).isDirectory()) {
+      // What is no folder is nobody's song, and in nobody's way.
+      const head = documentHead(folder);
       const aside = this.shelf.setAside(name)!;
       return `${head ? `The song “${head.name}”` : `What lies in songs/${name}`} is not in the database. It is in ${aside} now; the list of songs offers it.`;
     }
@@ -101,6 +102,11 @@ export class LostAndFound {
     if (!this.list().some((one) => one.folder === folder))
       throw new NotFoundException(`There is no lost song “${folder}” any more; look at the list again.`);
     return join(lostIn(this.settings.dataFolder), folder);
+  }
+
+  /** Whether a song's document is in a lost folder: then all of it is that song's. */
+  hasDocument(folder: string): boolean {
+    return documentHead(this.path(folder)) !== null;
   }
 
   /** Deletes a lost folder for good. */

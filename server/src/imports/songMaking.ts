@@ -151,7 +151,10 @@ export class SongMaking {
       );
       return made(newSong({ name, sampleRate, tracks }));
     });
-    const sentence = [`${read}: the audio files are a new song, a track each.`, done.sentence];
+    const sentence = [
+      `${read}: the audio files are a new song, a track each; what was found stays in lost, too.`,
+      done.sentence,
+    ];
     return { ...done, sentence: sentence.filter(Boolean).join(' ') };
   }
 

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UnprocessableEntityException } from '@nestjs/common';
-import type { Song } from '@sure-hand/core/song';
+import { isPlainFileName, type Song } from '@sure-hand/core/song';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 import { isAudioName } from '../audio/audioShelf.js';
 import { JobTrouble, type Work } from '../jobs/jobBoard.js';
@@ -57,7 +57,7 @@ async function unpack(zip: ZipFile, folder: string, { work, readDocument }: Unpa
   await pipeline(await zip.openReadStreamPromise(document), documentBytes, createWriteStream(documentPath), { signal });
   const song = await readDocument(documentPath);
   const wanted = [...new Set(song.channels.flatMap((channel) => channel.clips.map((clip) => clip.file)))];
-  const odd = wanted.find((name) => !isAudioName(name));
+  const odd = wanted.find((name) => !isAudioName(name) || !isPlainFileName(name));
   if (odd) throw new JobTrouble(`The song names the audio file “${odd}”, which is no plain name beside it.`);
   const files: Intake[] = [];
   const audioBytes = counted({ bytes: LIMITS.audioBytes }, 'The zip');

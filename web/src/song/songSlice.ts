@@ -75,9 +75,12 @@ export const editKnown = createAction<{ key: string; passNumber: number | null; 
 /** Edits from elsewhere came first; those pending go on top of them. */
 export const editsCameFirst = createAction<Omit<Stale, 'stale'>>('song/editsCameFirst');
 /** So much came first that the song was asked for whole; of those pending, the ones with these keys are in it. */
-export const songCaughtUp = createAction<{ readonly whole: Omit<WholeSong, 'id'>; readonly keys: readonly string[] }>(
-  'song/songCaughtUp',
-);
+export const songCaughtUp = createAction<{
+  readonly whole: Omit<WholeSong, 'id'>;
+  readonly keys: readonly string[];
+  /** The server’s song is older than what it had told: the words about it. */
+  readonly isOlder?: string;
+}>('song/songCaughtUp');
 /** The server refused the edit with a key: it is taken back here, with the server's sentence. */
 export const editRefused = createAction<{ key: string; sentence: string }>('song/editRefused');
 /** Passes were found that were cut short; one of them was kept or dropped. */
@@ -172,11 +175,13 @@ function changeOpen(
     return { ...state, revision, history, lastPass, pending, confirmed: now, song: applyAll(now, pending) };
   }
   if (songCaughtUp.match(action)) {
-    const { whole, keys } = action.payload;
-    if (whole.revision <= state.revision) return state;
+    const { whole, keys, isOlder } = action.payload;
+    if (whole.revision <= state.revision && !isOlder) return state;
     const { song: now, revision, history, lastPass, files } = whole;
     const pending = state.pending.filter(({ key }) => !keys.includes(key));
-    return { ...state, revision, history, lastPass, files, pending, confirmed: now, song: applyAll(now, pending) };
+    const shown = { confirmed: now, song: applyAll(now, pending) };
+    const trouble = isOlder ? { trouble: isOlder, troubleStays: false } : {};
+    return { ...state, revision, history, lastPass, files, pending, ...shown, ...trouble };
   }
   if (editRefused.match(action)) {
     const { key, sentence } = action.payload;

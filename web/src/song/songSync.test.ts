@@ -144,6 +144,29 @@ describe.each([
     expect(server.song.lanes['voice/pan']!.rest).toBe(0.5);
   });
 
+  test('go on top of an older song where the server has one again, and that is said; an answer that came late is none', async () => {
+    const { sync, song, state } = await tab();
+    sync.make(rest('voice/pan', 0.5));
+    await sync.flush();
+    const backup = { song: server.song, revision: server.revision, changes: [...server.changes] };
+    for (const value of [-1, -2, -3]) sync.make(rest('fiddle/level', value));
+    await sync.flush();
+    const late = await fetchChanges(1, 3);
+    expect(state()).toMatchObject({ revision: 4, trouble: null });
+    sync.store.dispatch(editsCameFirst(late));
+    Object.assign(server, backup);
+    sync.make(rest('fiddle/pan', 0.25));
+    await sync.flush();
+    expect(state()).toMatchObject({
+      revision: 2,
+      pending: [],
+      trouble: expect.stringMatching(/older state of this song/) as string,
+    });
+    expect(server.song.lanes['fiddle/pan']!.rest).toBe(0.25);
+    expect(server.song.lanes['fiddle/level']?.rest).not.toBe(-3);
+    expect(song()).toEqual(server.song);
+  });
+
   test('that the server refuses are taken back, with its sentence; those after it are kept', async () => {
     const { sync, song, state } = await tab();
     sync.make(rest('voice/level', 99));

@@ -3,7 +3,7 @@ import type { Song } from '@sure-hand/core/song';
 import type { KeptAnswer, SongChange, Stale, StepOf } from '@sure-hand/server';
 import { leftWords } from '../hands/reasonWords.js';
 import { RETRY_MS, isRefusal, type LeftAlone, type Outbox } from './outbox.js';
-import { Refusal, fetchChanges, fetchSong, keysOf, sendEdit, sendStep } from './songApi.js';
+import { Refusal, fetchChanges, fetchRevision, fetchSong, keysOf, sendEdit, sendStep } from './songApi.js';
 import {
   editKept,
   editKnown,
@@ -34,6 +34,9 @@ export type Settled = {
 export type SyncOutbox = Pick<Outbox, 'add' | 'answered' | 'hold' | 'hasSent' | 'release' | 'of' | 'say'>;
 
 const STEP_TRIES = 5;
+
+const OLDER =
+  'The server has an older state of this song than before, as where a backup was put back. It is shown as it is there; what was not sent yet goes on top.';
 
 /** What of a finished pass was left alone, since somebody had guarded it meanwhile; null where nothing was. */
 export const leftAloneWords =
@@ -265,8 +268,14 @@ export class SongSync {
   /** Takes over what came first: change by change, or whole where that is less. */
   async #cameFirst(id: number, { stale: _stale, ...changes }: Stale): Promise<void> {
     const there = new Set(keysOf(changes));
-    const whole = changes.keys ? await fetchSong(id) : null;
+    // An answer may come after a later one: only what the server says now tells whether its song is an older one.
+    const isOlder = changes.revision < this.#state.revision && (await fetchRevision(id)) < this.#state.revision;
+    const whole = changes.keys || isOlder ? await fetchSong(id) : null;
     if (this.#state.id !== id) return;
+    if (whole && isOlder) {
+      this.store.dispatch(songCaughtUp({ whole, keys: [], isOlder: OLDER }));
+      return;
+    }
     const kept = this.#state.pending.filter(({ key }) => there.has(key));
     for (const { key } of kept) this.outbox.answered(id, key);
     this.store.dispatch(whole ? songCaughtUp({ whole, keys: [...there] }) : editsCameFirst(changes));
