@@ -24,6 +24,7 @@ import { Origins } from './passes/origins.js';
 import { Pruning } from './passes/pruning.js';
 import { PassLog } from './passes/passLog.js';
 import { SongsController } from './songs/songs.controller.js';
+import { ChangeLog } from './songs/changeLog.js';
 import { SongStore } from './songs/songStore.js';
 
 @Module({})
@@ -56,6 +57,7 @@ export class AppModule {
       ],
       providers: [
         SongStore,
+        ChangeLog,
         PassLog,
         Origins,
         Pruning,

@@ -1,17 +1,17 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectModel } from '@nestjs/sequelize';
-import type { Curve } from '@sure-hand/core/curve';
-import { apart, readEdit } from '@sure-hand/core/formats';
-import { applyEdit, completedEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
+import { readEdit } from '@sure-hand/core/formats';
+import { applyEdit, guardedSince, isUndoStep, nameOfEdit, type Edit } from '@sure-hand/core/edits';
 import { type ControlId, type Refusal, type Song } from '@sure-hand/core/song';
 import { Subject } from 'rxjs';
-import { Op, fn, literal, type Transaction, type WhereOptions } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import { Sequelize } from 'sequelize-typescript';
 import type { Settling } from '../audio/audioShelf.js';
-import { ChangeRow, LaneRow, SongRow, StepRow } from '../database/models.js';
+import { LaneRow, SongRow, StepRow } from '../database/models.js';
 import { OneWriter } from '../database/oneWriter.js';
 import { CurveStore, blobNaming, type KeptCurves } from '../database/curveStore.js';
 import { writeRows } from '../database/writeRows.js';
+import { ChangeLog, type KeptChange } from './changeLog.js';
 import { JournalLog } from '../journals/journalLog.js';
 import {
   documentOf,
@@ -25,8 +25,6 @@ import {
 } from './keptSong.js';
 import { PassLog, finishedBy } from '../passes/passLog.js';
 
-/** An edit as it was kept, with its sender's key. */
-export type KeptChange = { readonly edit: Edit; readonly key: string | null };
 /**
  * An edit that another one came before: what the song has become since, for the sender to take over and try again. One
  * of the changes may be the very edit, kept before though its answer was lost: then its key is there.
@@ -70,17 +68,6 @@ type Made = {
   readonly kept: KeptCurves;
 };
 
-/** Of more than this nobody is told change by change: the song whole is less. */
-const MOST_TOLD_BYTES = 500_000;
-
-/** An edit as it is kept: packed, or as JSON where it was kept before edits were. */
-type EditRow = { readonly packed: Buffer | null; readonly json: string };
-const changeRow = ({ packed, edit }: ChangeRow): EditRow => ({ packed, json: edit });
-
-const curvesIn = (edit: Edit): Curve[] => apart(edit).curves.map(({ curve }) => curve);
-/** What a point takes as bytes. */
-const POINT_BYTES = 17;
-
 /** Songs in the database, one edit after the other: their order here is the truth for every tab. */
 @Injectable()
 export class SongStore {
@@ -94,8 +81,8 @@ export class SongStore {
     private readonly sequelize: Sequelize,
     @InjectModel(SongRow) private readonly songs: typeof SongRow,
     @InjectModel(LaneRow) private readonly lanes: typeof LaneRow,
-    @InjectModel(ChangeRow) private readonly changes: typeof ChangeRow,
     @InjectModel(StepRow) private readonly steps: typeof StepRow,
+    private readonly changes: ChangeLog,
     private readonly passes: PassLog,
     private readonly journals: JournalLog,
     private readonly writer: OneWriter,
@@ -226,18 +213,16 @@ export class SongStore {
   /** Which of some keys belong to edits that are kept. */
   async knownKeys(id: number, keys: readonly string[]): Promise<string[]> {
     await this.get(id);
-    const rows = await this.changes.findAll({ where: { songId: id, key: [...keys] }, attributes: ['key'] });
-    return [...new Set([...rows.map((row) => row.key!), ...(await this.passes.known(id, keys))])];
+    return [...new Set([...(await this.changes.known(id, keys)), ...(await this.passes.known(id, keys))])];
   }
 
   /** The answer to an edit that was kept before: its sender never got the first one. Null where its key is new. */
   async #keptBefore({ id, revision, song }: KeptSong, key: string): Promise<Kept | null> {
-    const row = await this.changes.findOne({ where: { songId: id, key } });
+    const change = await this.changes.ofKey(id, song, key);
     const passNumber = await this.passes.numberOf(id, key);
-    if (!row && passNumber === null) return null;
+    if (!change && passNumber === null) return null;
     const history = await this.history(id);
-    const isThere = row && (row.packed !== null || row.edit !== '');
-    const [edit = null] = isThere ? await this.#opened(song, [changeRow(row)]) : [];
+    const edit = change?.edit ?? null;
     return { stale: false, revision, edit, refused: [], history, passNumber, isKnown: true };
   }
 
@@ -257,8 +242,7 @@ export class SongStore {
       const step = await this.#stepFor(id, which);
       if (!step) return null;
       if (meant !== null && step.id !== meant) return this.#staleAnswer(kept, revision);
-      const row = which === 'undo' ? { packed: step.packed, json: step.inverse } : await this.#rowOf(step);
-      const [edit] = (await this.#opened(kept.song, [row])) as [Edit];
+      const edit = await this.changes.ofStep(kept.song, step, which);
       const undone = which === 'undo';
       const refused = guardedSince(kept.song, edit);
       if (refused.length) return this.#unchanged(kept, edit, refused);
@@ -272,20 +256,6 @@ export class SongStore {
         true,
       );
     });
-  }
-
-  /** What a step did, as it is kept. */
-  async #rowOf({ songId, revision, edit }: StepRow): Promise<EditRow> {
-    if (revision === null) return { packed: null, json: edit };
-    return changeRow((await this.changes.findOne({ where: { songId, revision } }))!);
-  }
-
-  /** Edits as they were made, with the curves that they name. */
-  async #opened(song: Song, rows: readonly EditRow[]): Promise<Edit[]> {
-    const packed = await this.curves.open(rows.flatMap((row) => row.packed ?? []));
-    return rows.map((row) =>
-      row.packed ? (packed.shift() as Edit) : completedEdit(song, JSON.parse(row.json) as Edit),
-    );
   }
 
   async history(id: number): Promise<History> {
@@ -325,31 +295,9 @@ export class SongStore {
 
   async #staleAnswer(kept: KeptSong, since: number): Promise<Stale> {
     // What comes in while this is read belongs to the next answer: the revision said is that of the last change told.
-    const where = { songId: kept.id, revision: { [Op.gt]: since, [Op.lte]: kept.revision } };
-    const { id, revision } = kept;
+    const { id, revision, song } = kept;
     const known = { revision, history: await this.history(id), lastPass: await this.passes.last(id) };
-    const keys = await this.#keysIfTooMuch(where);
-    if (keys) return { stale: true, ...known, changes: [], keys };
-    const rows = await this.changes.findAll({ where, order: [['revision', 'ASC']] });
-    const edits = await this.#opened(kept.song, rows.map(changeRow));
-    const changes = rows.map((row, i): KeptChange => ({ edit: edits[i]!, key: row.key }));
-    return { stale: true, ...known, changes };
-  }
-
-  /** The keys of some changes, where the changes themselves are more than anybody is told; null where they are not. */
-  async #keysIfTooMuch(where: WhereOptions): Promise<string[] | null> {
-    const bytes = fn('SUM', literal(`LENGTH(edit) + IFNULL(LENGTH(packed), 0) + ${POINT_BYTES} * IFNULL(points, 0)`));
-    const [sum] = (await this.changes.findAll({ where, attributes: [[bytes, 'bytes']], raw: true })) as unknown as [
-      { bytes: number | null },
-    ];
-    // What was pruned can't be told at all.
-    const isPruned = (await this.changes.count({ where: { ...(where as object), edit: '', packed: null } })) > 0;
-    if ((sum.bytes ?? 0) <= MOST_TOLD_BYTES && !isPruned) return null;
-    const rows = await this.changes.findAll({
-      where: { ...(where as object), key: { [Op.ne]: null } },
-      attributes: ['key'],
-    });
-    return rows.map((row) => row.key!);
+    return { stale: true, ...known, ...(await this.changes.since(id, song, [since, revision])) };
   }
 
   /** Applies an edit and writes all that follows from it in one transaction; `alongside` adds to that. */
@@ -383,12 +331,8 @@ export class SongStore {
       await this.#keepLanes(id, applied.song, lanesChanged(kept.song, applied.song), transaction);
       const logged = finished ? await this.passes.add(id, finished, transaction) : null;
       const { inverse, changed } = applied;
-      const found = inverse ? await this.curves.put(id, curvesIn(inverse), transaction) : [];
-      const own = curvesIn(edit);
-      const named = new Map([...found, ...(logged?.kept ?? []), ...(await this.curves.known(id, own, transaction))]);
-      const points = own.reduce((sum, curve) => sum + curve.length, 0);
-      const change = { songId: id, revision, edit: '', packed: blobNaming(edit, named), points, key };
-      await this.changes.create(change, { transaction });
+      const change = { edit, key, inverse };
+      const named = await this.changes.add({ songId: id, revision }, change, logged?.kept ?? new Map(), transaction);
       const number = logged?.number ?? null;
       await alongside({ revision, inverse, passNumber: number, changed, kept: named }, transaction);
       return number;
