@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { ZipArchive } from 'archiver';
 import { Sequelize } from 'sequelize-typescript';
 import { io } from 'socket.io-client';
-import { FrameEncoder, decodeFrames, readWavInfo, wavHeader, type SampleFormat } from '@sure-hand/core/formats';
+import { decodeFrames, readWavInfo, type SampleFormat } from '@sure-hand/core/formats';
 import { peaksOf } from '@sure-hand/core/mix';
 import { passState } from '@sure-hand/core/pass';
 import type { Edit } from '@sure-hand/core/edits';
@@ -16,6 +16,7 @@ import type { Job } from './jobs/jobBoard.js';
 import type { OpenJournal } from './journals/journalLog.js';
 import type { ListedSong, WholeSong } from './songs/songs.controller.js';
 import { SONG, TestServer, songOf } from './test/testServer.js';
+import { toneWav } from './test/toneWav.js';
 
 let server: TestServer;
 beforeEach(async () => {
@@ -26,10 +27,7 @@ afterEach(() => server.end());
 
 /** A WAV file of a tone of 0.5 on every channel. */
 function tone(format: SampleFormat, channels: 1 | 2, rate: number, sec = 1): Uint8Array {
-  const frames = Math.round(rate * sec);
-  const column = Float32Array.from({ length: frames }, (_, n) => 0.5 * Math.sin((2 * Math.PI * 500 * n) / rate));
-  const bytes = new FrameEncoder(format, false).encode(Array(channels).fill(column), frames);
-  return Buffer.concat([wavHeader(format, channels, rate, frames), bytes]);
+  return toneWav({ format, channels, rate, sec });
 }
 const files = (...path: string[]): string[] => {
   const folder = join(server.data, ...path);

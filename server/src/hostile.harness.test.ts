@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { ZipArchive } from 'archiver';
 import fc from 'fast-check';
-import { FrameEncoder, PACKED_TYPE, packed, parseSong, readEdit, wavHeader } from '@sure-hand/core/formats';
+import { PACKED_TYPE, packed, parseSong, readEdit } from '@sure-hand/core/formats';
 import { PassRecorder, passState } from '@sure-hand/core/pass';
 import { applyEdit, completedEdit, type Edit } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
@@ -12,6 +12,7 @@ import type { StagedStem } from './imports/stagedStems.js';
 import type { Job } from './jobs/jobBoard.js';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 import { TestServer } from './test/testServer.js';
+import { toneWav } from './test/toneWav.js';
 
 /** How much of each kind is sent: some with every test, ten thousand by `npm run harness`. */
 const MUTATIONS = Number(process.env.SURE_HAND_MUTATIONS ?? 60);
@@ -201,11 +202,7 @@ test(
 );
 
 /** A short WAV file. */
-function wav(frames = 600): Uint8Array<ArrayBuffer> {
-  const column = Float32Array.from({ length: frames }, (_, n) => Math.sin(n / 9) / 2);
-  const bytes = new FrameEncoder('int16', false).encode([column], frames);
-  return new Uint8Array(Buffer.concat([wavHeader('int16', 1, 48000, frames), bytes]));
-}
+const wav = (frames = 600): Uint8Array<ArrayBuffer> => new Uint8Array(toneWav({ sec: frames / 48000 }));
 
 /** Bytes, a few of which are changed, most of them at the beginning; or which are cut, or run on. */
 const bytesMutations = fc.array(

@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { FrameEncoder, PACKED_TYPE, wavHeader } from '@sure-hand/core/formats';
+import { PACKED_TYPE } from '@sure-hand/core/formats';
 import { PassRecorder, passState, recoverPass, type HandEvent } from '@sure-hand/core/pass';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { type Song } from '@sure-hand/core/song';
@@ -13,6 +13,7 @@ import type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller
 import { seeded } from './test/seeded.js';
 import { ServerProcess } from './test/serverProcess.js';
 import { TestServer, answered } from './test/testServer.js';
+import { toneWav } from './test/toneWav.js';
 
 /** How often the server is killed: once with every test, a hundred times by `npm run harness`. */
 const KILLS = Number(process.env.SURE_HAND_KILLS ?? 1);
@@ -146,12 +147,7 @@ class Page {
 }
 
 /** A stem of half a second, at another rate than the song it goes into: it has to be converted. */
-function stem(): Uint8Array {
-  const frames = 22050;
-  const column = Float32Array.from({ length: frames }, (_, n) => Math.sin(n / 9) / 2);
-  const bytes = new FrameEncoder('int24', false).encode([column], frames);
-  return Buffer.concat([wavHeader('int24', 1, 44100, frames), bytes]);
-}
+const stem = (): Uint8Array => toneWav({ sec: 0.5, rate: 44100, format: 'int24' });
 
 /** Somebody who makes songs of stems, opens zips, copies, removes and brings back, without end. */
 class Maker {

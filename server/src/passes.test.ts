@@ -2,7 +2,6 @@ import 'reflect-metadata';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
 import { PassRecorder, type HandEvent } from '@sure-hand/core/pass';
 import { linePoint } from '@sure-hand/core/curve';
 import { applyEdit, versionsOf, type Edit } from '@sure-hand/core/edits';
@@ -12,6 +11,7 @@ import type { LoggedPass, WholePass } from './passes/passLog.js';
 import type { PassLoudness } from './passes/passes.controller.js';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 import { TestServer } from './test/testServer.js';
+import { toneWav } from './test/toneWav.js';
 
 const VOICE = {
   format: 'sure-hand-song',
@@ -131,12 +131,9 @@ test('doing a pass again that would write a lane since made safe is refused whol
 describe('loudness before and after a pass', () => {
   /** A steady tone of 1 kHz at −20 dBFS. */
   function writeTone(): void {
-    const frames = 12 * 48000;
-    const column = Float32Array.from({ length: frames }, (_, n) => 0.1 * Math.sin((2 * Math.PI * 1000 * n) / 48000));
-    const bytes = new FrameEncoder('float32', false).encode([column], frames);
     const folder = join(server.data, 'songs', String(id));
     mkdirSync(folder, { recursive: true });
-    writeFileSync(join(folder, 'voice.wav'), Buffer.concat([wavHeader('float32', 1, 48000, frames), bytes]));
+    writeFileSync(join(folder, 'voice.wav'), toneWav({ sec: 12, format: 'float32', hz: 1000, peak: 0.1 }));
   }
   const loudness = async (range: readonly number[]): Promise<Job> =>
     server.ended((await ask<Job>('/passes/1/loudness', { range })).body);

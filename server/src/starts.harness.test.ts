@@ -4,13 +4,14 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
 import sqlite3 from 'sqlite3';
 import type { StagedStem } from './imports/stagedStems.js';
 import type { Job } from './jobs/jobBoard.js';
 import type { KeptAnswer, ListedSong, WholeSong } from './songs/songs.controller.js';
+import { endedJob } from './test/endedJob.js';
 import { seeded } from './test/seeded.js';
 import { ServerProcess } from './test/serverProcess.js';
+import { toneWav } from './test/toneWav.js';
 
 /** How often starts are killed: once with every test, a hundred times by `npm run harness`. */
 const KILLS = Number(process.env.SURE_HAND_KILLS ?? 1);
@@ -42,26 +43,12 @@ async function ask<T>(path: string, body?: object): Promise<{ readonly status: n
   const text = await answer.text();
   return { status: answer.status, body: (text ? JSON.parse(text) : null) as T };
 }
-async function ended({ id }: Job): Promise<Job> {
-  for (;;) {
-    const { body } = await ask<Job>(`/jobs/${id}`);
-    if (body.state !== 'working') return body;
-    await new Promise((again) => setTimeout(again, 20));
-  }
-}
-
-/** A tone of so many seconds as a WAV file: one second over and over. */
-function tone(sec: number): Uint8Array {
-  const column = Float32Array.from({ length: 48000 }, (_, n) => Math.sin(n / 9) / 2);
-  const second = new FrameEncoder('int16', false).encode([column], column.length).slice();
-  const all = Array.from({ length: sec }, () => second);
-  return Buffer.concat([wavHeader('int16', 1, 48000, 48000 * sec), ...all]);
-}
+const ended = (job: Job): Promise<Job> => endedJob((path) => ask<Job>(path), job);
 
 /** Lays a folder out as an earlier version left it: with its database, its song's recording, and the demo made. */
 async function layOut(version: string): Promise<void> {
   mkdirSync(join(data, 'songs', '1'), { recursive: true });
-  writeFileSync(join(data, 'songs', '1', 'voice.wav'), tone(1));
+  writeFileSync(join(data, 'songs', '1', 'voice.wav'), toneWav({ sec: 1 }));
   writeFileSync(join(data, 'demo-made'), '');
   const db = new sqlite3.Database(join(data, 'sure-hand.sqlite'));
   const sql = readFileSync(join(OLDER, `${version}.sql`), 'utf8');
@@ -196,10 +183,12 @@ const disk = smallDisk(20);
       const stage = async (
         sec: number,
       ): Promise<{ id: string; status: number; stem: StagedStem & { sentence: string } }> => {
+        // Made before anything is asked: a connection that waits for it is given up.
+        const bytes = toneWav({ sec });
         const { id } = (await ask<{ id: string }>('/imports', {})).body;
         const { status, body } = await ask<StagedStem & { sentence: string }>(
           `/imports/${id}/stems?name=voice.wav`,
-          tone(sec),
+          bytes,
         );
         return { id, status, stem: body };
       };

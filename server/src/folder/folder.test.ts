@@ -13,7 +13,6 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { FrameEncoder, wavHeader } from '@sure-hand/core/formats';
 import { Sequelize } from 'sequelize-typescript';
 import type { ListedBounce } from '../bounces/bounceShelf.js';
 import { VERSIONS, bringUpToDate } from '../database/migrations.js';
@@ -21,6 +20,8 @@ import type { Job } from '../jobs/jobBoard.js';
 import { startServer, type Running } from '../server.js';
 import type { KeptAnswer, ListedSong, WholeSong } from '../songs/songs.controller.js';
 import { backUp, restore } from './backup.js';
+import { endedJob } from '../test/endedJob.js';
+import { toneWav } from '../test/toneWav.js';
 import { DATABASE_FILE } from './layout.js';
 import type { LostSong } from './lostAndFound.js';
 
@@ -52,26 +53,14 @@ async function ask<Body>(path: string, body?: object, method = body ? 'POST' : '
   return (text ? JSON.parse(text) : null) as Body;
 }
 
-async function ended({ id }: Pick<Job, 'id'>): Promise<Job> {
-  for (;;) {
-    const job = await ask<Job>(`/jobs/${id}`);
-    if (job.state !== 'working') return job;
-    await new Promise((again) => setTimeout(again, 20));
-  }
-}
-
-/** A second of a tone as a WAV file. */
-function tone(rate = 48000): Buffer {
-  const column = Float32Array.from({ length: rate }, (_, n) => 0.5 * Math.sin(n / 9));
-  return Buffer.concat([wavHeader('int16', 1, rate, rate), new FrameEncoder('int16', false).encode([column], rate)]);
-}
+const ended = (job: Pick<Job, 'id'>): Promise<Job> => endedJob(async (path) => ({ body: await ask<Job>(path) }), job);
 
 /** A song with a voice, its curve, and the voice's file; its number. */
 async function makeSong(name = 'Kept'): Promise<number> {
   const { id } = await ask<{ id: string }>('/imports', {});
   const answer = await fetch(`${running!.address}/api/imports/${id}/stems?name=voice.wav`, {
     method: 'PUT',
-    body: new Blob([new Uint8Array(tone())]),
+    body: new Blob([new Uint8Array(toneWav())]),
   });
   const stem = (await answer.json()) as { id: string };
   const tracks = [{ stem: stem.id, name: 'Voice', family: 'Voices' }];
@@ -253,7 +242,7 @@ describe('what the database does not know', () => {
     await restart(() => {
       const folder = join(data, 'songs', '41');
       mkdirSync(join(folder, 'peaks'), { recursive: true });
-      for (const name of ['Lead Vox.wav', 'bass.wav']) writeFileSync(join(folder, name), tone(44100));
+      for (const name of ['Lead Vox.wav', 'bass.wav']) writeFileSync(join(folder, name), toneWav({ rate: 44100 }));
       mkdirSync(join(data, 'songs', 'Odds'));
     });
     const lost = await ask<LostSong[]>('/lost');

@@ -6,6 +6,7 @@ import { PACKED_TYPE, readSong, unpacked } from '@sure-hand/core/formats';
 import type { Song } from '@sure-hand/core/song';
 import type { Job } from '../jobs/jobBoard.js';
 import { makeApp } from '../server.js';
+import { endedJob } from './endedJob.js';
 import { SongStore } from '../songs/songStore.js';
 
 /** A song of one voice with a curve, and a field that this version does not know. */
@@ -88,11 +89,7 @@ export class TestServer {
   }
 
   /** A job as it is once it is no longer at work. */
-  async ended({ id }: Pick<Job, 'id'>): Promise<Job> {
-    for (;;) {
-      const { body } = await this.ask<Job>(`/jobs/${id}`);
-      if (body.state !== 'working') return body;
-      await new Promise((again) => setTimeout(again, 20));
-    }
+  ended(job: Pick<Job, 'id'>): Promise<Job> {
+    return endedJob((path) => this.ask<Job>(path), job);
   }
 }
