@@ -23,6 +23,9 @@ const SEED = Number(process.env.SURE_HAND_SEED ?? 20261201);
 const OLDER = join(dirname(fileURLToPath(import.meta.url)), 'test/folders');
 const versions = readdirSync(OLDER).map((file) => basename(file, '.sql'));
 
+/** What takes long is gone through by `npm run harness` alone. */
+const whole = process.env.SURE_HAND_ALL ? test : test.skip;
+
 let data = '';
 let server: ServerProcess;
 beforeEach(() => {
@@ -116,7 +119,7 @@ test(
   TIME,
 );
 
-test(
+whole(
   `a first start is killed ${KILLS} times: the next makes one demo song, and leaves nothing about`,
   async () => {
     const chance = seeded(SEED + 1);
@@ -173,7 +176,7 @@ const smallDisk = (mb: number): string | null => {
 };
 const disk = smallDisk(20);
 
-(disk ? test : test.skip)(
+(disk ? whole : test.skip)(
   'a disk of 20 MB fills: what is refused says so, all that was kept is there, and it goes on once there is room',
   async () => {
     server = new ServerProcess(disk!);
