@@ -8,6 +8,7 @@ import type { KeptAnswer, WholeSong } from '../songs/songs.controller.js';
 import type { WholePass } from '../passes/passLog.js';
 import { SongStore } from '../songs/songStore.js';
 import { TestServer } from '../test/testServer.js';
+import { runs } from '../../../core/src/test/runs.js';
 import { CurveStore, blobNaming } from './curveStore.js';
 
 let server: TestServer;
@@ -59,9 +60,9 @@ test('a document comes back as it went: curves that are kept, stretches of them 
       expect(JSON.parse(JSON.stringify(back))).toEqual(JSON.parse(JSON.stringify(document)));
       if (stretch.length > 40 && blobNaming(stretch, kept).length < 6 * stretch.length) named++;
     }),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
-  expect(named).toBeGreaterThan(3);
+  expect(named).toBeGreaterThan(1);
 });
 
 /** A pass over the whole of the voice, of so many points; another each time. */
