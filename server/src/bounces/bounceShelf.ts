@@ -10,7 +10,7 @@ import { carriesAudio, channelOf, plainFileName, type Song } from '@sure-hand/co
 import { AudioShelf } from '../audio/audioShelf.js';
 import { BounceRow } from '../database/models.js';
 import { OneWriter } from '../database/oneWriter.js';
-import type { Work, WorkDone } from '../jobs/jobBoard.js';
+import { JobTrouble, type Work, type WorkDone } from '../jobs/jobBoard.js';
 import { WorkPool } from '../jobs/workPool.js';
 import type { BounceBits, BounceDto } from './bounces.dto.js';
 import type { Measured } from './measureWorker.js';
@@ -136,7 +136,13 @@ export class BounceShelf {
       if (listed.has(file) || !file.endsWith('.wav')) continue;
       const path = join(folder, file);
       const quiet = { ...work, report: () => undefined };
-      const { seconds, format, loudness } = await this.pool.run<Measured>('measureWorker', { path }, quiet);
+      const measured = await this.pool.run<Measured>('measureWorker', { path }, quiet).catch((error: Error) => {
+        // One that is none any more is no bounce; the file stays where it is.
+        if (error instanceof JobTrouble) return null;
+        throw error;
+      });
+      if (!measured) continue;
+      const { seconds, format, loudness } = measured;
       const row = {
         songId,
         name: file.replace(/ (16|24|32f)( \(\d+\))?\.wav$/, ''),

@@ -9,6 +9,7 @@ import {
   readdirSync,
   renameSync,
   rmSync,
+  symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -222,7 +223,15 @@ describe('what the database does not know', () => {
     expect(await ask<ListedSong[]>('/songs')).toEqual([]);
     const [lost] = await ask<LostSong[]>('/lost');
     expect(lost).toMatchObject({ name: 'The Weir', files: 1, bytes: audio.length });
-    const back = await ended(await ask<Job>(`/lost/${encodeURIComponent(lost!.folder)}/song`, {}));
+    writeFileSync(join(data, 'lost', lost!.folder, 'bounces', 'broken.wav'), 'no sound');
+    const begun = await ask<Job>(`/lost/${encodeURIComponent(lost!.folder)}/song`, {});
+    // Meanwhile nobody makes a second one of it, nor deletes it.
+    for (const [path, method] of [
+      ['/song', 'POST'],
+      ['', 'DELETE'],
+    ] as const)
+      await expect(ask(`/lost/${encodeURIComponent(lost!.folder)}${path}`, {}, method)).rejects.toThrow(/^422/);
+    const back = await ended(begun);
     expect(back).toMatchObject({
       state: 'done',
       sentence: expect.stringMatching(/The Weir is back as it was last left/),
@@ -244,6 +253,7 @@ describe('what the database does not know', () => {
       mkdirSync(join(folder, 'peaks'), { recursive: true });
       for (const name of ['Lead Vox.wav', 'bass.wav']) writeFileSync(join(folder, name), toneWav({ rate: 44100 }));
       mkdirSync(join(data, 'songs', 'Odds'));
+      symlinkSync(join(data, 'nowhere'), join(data, 'songs', 'leads nowhere'));
     });
     const lost = await ask<LostSong[]>('/lost');
     expect(lost.map(({ name, files }) => [name, files]).sort()).toEqual([

@@ -57,7 +57,7 @@ export class LostAndFound {
     else if (revision !== null) {
       rmSync(mark, { force: true });
       return this.#keepNewer(name, revision);
-    } else if (statSync(folder).isDirectory()) {
+    } else if (statSync(folder, { throwIfNoEntry: false })?.isDirectory()) {
       // What is no folder is nobody's song, and in nobody's way.
       const head = documentHead(folder);
       const aside = this.shelf.setAside(name)!;
