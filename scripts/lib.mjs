@@ -1,6 +1,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { setPriority } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -20,6 +21,25 @@ export function run(command, args, env = {}) {
 
 const bin = (name) => join(root, 'node_modules/.bin', name);
 export const tool = (name, args, env) => run(bin(name), args, env);
+
+/** Runs a program of the project in what others leave of the machine; what it says is shown in one piece, once it has ended. */
+export async function toolBeside(name, args, env = {}) {
+  const child = spawn(bin(name), args, {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: { ...process.env, ...env },
+  });
+  const said = [];
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (bytes) => said.push(bytes));
+  const code = await new Promise((done, fail) => {
+    child.on('error', fail);
+    child.on('close', done);
+    // What it starts itself is as modest as it is.
+    if (child.pid) setPriority(child.pid, 10);
+  });
+  process.stdout.write(Buffer.concat(said));
+  if (code !== 0) throw new Error(`${name} ${args.join(' ')} failed`);
+}
 
 /** What the lock file says, in short. */
 const lockPrint = (lock) => createHash('sha256').update(readFileSync(lock)).digest('hex');
