@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterAll, beforeAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { linePoint } from '@sure-hand/core/curve';
 import { PassRecorder, passState, type HandEvent } from '@sure-hand/core/pass';
 import { versionsOf, type Edit } from '@sure-hand/core/edits';
@@ -27,12 +27,14 @@ const LEVEL = 'voice/level';
 
 let server: TestServer;
 let id: number;
-beforeEach(async () => {
+beforeAll(async () => {
   server = new TestServer();
   await server.start();
+});
+afterAll(() => server.end());
+beforeEach(async () => {
   id = await server.create(SONG);
 });
-afterEach(() => server.end());
 const ask = <T>(path: string, body?: object, method?: string): Promise<{ status: number; body: T }> =>
   server.ask<T>(`/songs/${id}${path}`, body, method);
 const song = async (): Promise<WholeSong> => (await ask<WholeSong>('')).body;

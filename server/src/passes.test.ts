@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PassRecorder, type HandEvent } from '@sure-hand/core/pass';
@@ -29,12 +29,14 @@ const LEVEL = 'voice/level';
 
 let server: TestServer;
 let id: number;
-beforeEach(async () => {
+beforeAll(async () => {
   server = new TestServer();
   await server.start();
+});
+afterAll(() => server.end());
+beforeEach(async () => {
   id = await server.create(VOICE);
 });
-afterEach(() => server.end());
 const ask = <T>(path: string, body?: object, method?: string): Promise<{ status: number; body: T }> =>
   server.ask<T>(`/songs/${id}${path}`, body, method);
 const song = async (): Promise<WholeSong> => (await ask<WholeSong>('')).body;

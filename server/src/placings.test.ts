@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { PassRecorder, type HandEvent } from '@sure-hand/core/pass';
 import { Sequelize } from 'sequelize-typescript';
@@ -25,12 +25,14 @@ const SONG = {
 
 let server: TestServer;
 let id: number;
-beforeEach(async () => {
+beforeAll(async () => {
   server = new TestServer();
   await server.start();
+});
+afterAll(() => server.end());
+beforeEach(async () => {
   id = await server.create(SONG);
 });
-afterEach(() => server.end());
 const ask = <T>(path: string, body?: object): Promise<{ status: number; body: T }> =>
   server.ask<T>(`/songs/${id}${path}`, body);
 const song = async (): Promise<WholeSong> => (await ask<WholeSong>('')).body;

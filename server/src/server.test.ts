@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
@@ -17,11 +17,11 @@ import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
 import { SONG, TestServer, songOf } from './test/testServer.js';
 
 let server: TestServer;
-beforeEach(async () => {
+beforeAll(async () => {
   server = new TestServer();
   await server.start();
 });
-afterEach(() => server.end());
+afterAll(() => server.end());
 const create = (): Promise<number> => server.create();
 
 type Answer = {
