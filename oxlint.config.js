@@ -163,7 +163,9 @@ export default {
     { files: ['**/*.mjs', '*.js', 'cli/bin/**'], env: { node: true }, rules: { 'no-undef': 'error' } },
     {
       // What the bench evaluates runs in the page.
-      files: ['browser', 'bounces', 'frames', 'mending', 'page', 'snapshot'].map((name) => `scripts/bench/${name}.mjs`),
+      files: ['browser', 'bounces', 'frames', 'mending', 'page', 'snapshot', 'tasks', 'yearPage'].map(
+        (name) => `scripts/bench/${name}.mjs`,
+      ),
       env: { browser: true },
       globals: { sureHandProbe: 'readonly', stamps: 'readonly' },
     },

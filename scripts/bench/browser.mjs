@@ -9,6 +9,7 @@ import { MENDED, mendFigures } from './mending.mjs';
 import { FLAGS, launch, pageOn, usable } from './page.mjs';
 import { audioThreadSec, browserSec, pssMb } from './processes.mjs';
 import { snapshotFigures, snapshotSong } from './snapshot.mjs';
+import { longestTasks } from './tasks.mjs';
 
 /** The demo's data as a first start makes it, with the figures of its making. */
 async function demoData() {
@@ -197,16 +198,6 @@ const HIGH = { width: 1280, height: 2600 };
 const FINGERS = 16;
 const RIDE_SEC = 30;
 
-/** The longest task of the page's own thread since the stop, pictures left out; in ms. */
-function longestBesidesPictures(events) {
-  const mark = events.find(({ name }) => name === 'the stop');
-  const mine = events.filter(({ pid, tid, ts, dur }) => pid === mark.pid && tid === mark.tid && ts >= mark.ts && dur);
-  const pictures = mine.filter(({ name }) => name === 'FireAnimationFrame');
-  const isPicture = (task) => pictures.some(({ ts }) => ts >= task.ts && ts <= task.ts + task.dur);
-  const tasks = mine.filter((one) => one.name.endsWith('RunTask') && !isPicture(one));
-  return Math.max(...tasks.map(({ dur }) => dur)) / 1000;
-}
-
 /** Many fingers ride side by side: how long the page is held up as the song stops. */
 async function stopFigure(address, id24) {
   const browser = await launch();
@@ -261,15 +252,14 @@ async function stopFigure(address, id24) {
     await page.setViewportSize(USUAL);
     await pause(1500);
     rolling.push(await heldUpWhile(() => pause(500)));
-    await browser.startTracing(page, { categories: ['toplevel', 'devtools.timeline', 'blink.user_timing'] });
-    await page.evaluate(() => performance.mark('the stop'));
-    atStop.push(
-      await heldUpWhile(async () => {
+    const tasks = await longestTasks(browser, page, async () => {
+      const stopped = await heldUpWhile(async () => {
         await page.keyboard.press('Space');
         await page.waitForFunction(() => sureHandProbe.unsent() === 0);
-      }),
-    );
-    longest.push(longestBesidesPictures(JSON.parse((await browser.stopTracing()).toString()).traceEvents));
+      });
+      atStop.push(stopped);
+    });
+    longest.push(tasks.besidesPictures);
   }
   const kept = await (await fetch(`${address}/api/songs/${id24}/passes`)).json();
   figure({

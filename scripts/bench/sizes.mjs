@@ -6,7 +6,9 @@ import { applyEdit } from '../../core/dist/edits/index.js';
 import { PACKED_TYPE, packed, readEdit, readSong, unpacked } from '../../core/dist/formats/index.js';
 import { makeApp } from '../../server/dist/index.js';
 import { SongStore } from '../../server/dist/songs/songStore.js';
+import { root } from '../lib.mjs';
 import { figure, median } from './figures.mjs';
+import { yearPageFigures } from './yearPage.mjs';
 
 const PASSES = 1000;
 const LANES = 8;
@@ -49,7 +51,8 @@ const timed = async (act) => {
 export async function sizeFigures(passes = PASSES) {
   coreSizes();
   const data = mkdtempSync(join(tmpdir(), 'sure-hand-sizes-'));
-  const settings = { host: '127.0.0.1', port: 0, dataFolder: data, webFolder: null };
+  const webFolder = join(root, 'web/dist');
+  const settings = { host: '127.0.0.1', port: 0, dataFolder: data, webFolder };
   let app = await makeApp(settings);
   const listen = async () => {
     await app.listen(0, '127.0.0.1');
@@ -145,36 +148,48 @@ export async function sizeFigures(passes = PASSES) {
       better: 'less',
       note: 'with its log',
     });
+    const dense = await app.get(SongStore).create(denseSong());
+    const comeFirst = async (n) => {
+      ({ revision } = (await ask(`/${id}/revision`)).body);
+      for (let k = 0; k < n; k++) {
+        const edit = pass(passes + k);
+        const { status, body } = await ask(`/${id}/edits`, { revision, edit, key: `late-${revision}`, brief: true });
+        if (status !== 201) throw new Error(JSON.stringify(body));
+        revision = body.revision;
+      }
+    };
+    await yearPageFigures(address, { year: id, dense, passes, comeFirst });
   } finally {
     await app.close();
     rmSync(data, { recursive: true, force: true });
   }
 }
 
-/** Edits of a lane of very many points, read and done. */
-function coreSizes() {
-  const MANY = 200_000;
-  const read = readSong({
-    format: 'sure-hand-song',
-    version: 1,
-    length: 3600,
-    channels: [
-      { key: 'a', kind: 'track' },
-      { key: 'b', kind: 'track' },
-    ],
-  });
+const MANY = 200_000;
+const BUMPS = 2000;
+
+/** Two lanes: one of very many points, one of many with as many bumps of trim as a busy hand makes. */
+function denseSong() {
+  const channels = ['a', 'b'].map((key) => ({ key, kind: 'track', mode: 'touch' }));
+  const read = readSong({ format: 'sure-hand-song', version: 1, name: 'Dense', length: 3600, channels });
   const lane = (points, trim = Curve.EMPTY) => ({ rest: 0, points, trim, parked: false, safe: false });
-  const many = curve(MANY, 3, 3600);
   const bumps = Curve.of(
-    Array.from({ length: 2000 }, (_, i) => 1.8 * i + 0.9).flatMap((t) => [
+    Array.from({ length: BUMPS }, (_, i) => 1.8 * i + 0.9).flatMap((t) => [
       linePoint(t - 0.45, 0),
       linePoint(t, 3),
       linePoint(t + 0.45, 0),
     ]),
   );
-  const song = { ...read.value, lanes: { 'a/level': lane(many), 'b/level': lane(curve(80_000, 5, 3600), bumps) } };
-  const remove = [...many].map(({ t, v }) => ({ t, v }));
-  const add = Curve.of([...many].map((p) => ({ ...p, v: p.v + 1 })));
+  const [a, b] = [lane(curve(MANY, 3, 3600)), lane(curve(80_000, 5, 3600), bumps)];
+  return { ...read.value, lanes: { 'a/level': a, 'b/level': b } };
+}
+
+/** Edits of a lane of very many points, read and done. */
+function coreSizes() {
+  const song = denseSong();
+  const many = [...song.lanes['a/level'].points];
+  const remove = many.map(({ t, v }) => ({ t, v }));
+  const add = Curve.of(many.map((p) => ({ ...p, v: p.v + 1 })));
   const edits = [
     ['200,000 points replaced', { kind: 'points', control: 'a/level', remove, add }],
     ['2,000 bumps of trim folded into 80,000 points', { kind: 'foldTrim', controls: ['b/level'] }],

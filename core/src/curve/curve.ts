@@ -170,9 +170,9 @@ export class CurveMaker {
     this.#put(t, v, SHAPE_CODE.line);
   }
 
-  /** Adds a point of another curve. */
-  addFrom(curve: Curve, k: number): void {
-    const i = this.#put(curve.t[k]!, curve.v[k]!, curve.shape[k]!);
+  /** Adds a point of another curve, as it is or at another time and value. */
+  addFrom(curve: Curve, k: number, t = curve.t[k]!, v = curve.v[k]!): void {
+    const i = this.#put(t, v, curve.shape[k]!);
     if (curve.bendOf(k)) this.#setBend(i, curve.bendOf(k));
     if (curve.u0.length && !(curve.u0[k] === 0 && curve.u1[k] === 1)) this.#setPart(i, curve.u0[k]!, curve.u1[k]!);
     const more = curve.more?.get(k);
@@ -215,6 +215,25 @@ export class CurveMaker {
     if (!this.#u1.length) return;
     this.#u0[this.#length] = 0;
     this.#u1[this.#length] = 1;
+  }
+
+  /**
+   * The curve of all that was added, in the maker's own columns: for one that is read and thrown away. Nothing is added to this maker
+   * after it.
+   */
+  take(): Curve {
+    const n = this.#length;
+    const cut = <C extends Float64Array | Uint8Array>(column: C): C =>
+      column.length ? (column.subarray(0, n) as C) : column;
+    return new Curve({
+      t: cut(this.#t),
+      v: cut(this.#v),
+      shape: cut(this.#shape),
+      bend: cut(this.#bend),
+      u0: cut(this.#u0),
+      u1: cut(this.#u1),
+      more: this.#more,
+    });
   }
 
   /** The curve of all that was added. */

@@ -11,10 +11,10 @@ import {
   type Law,
   type Seconds,
 } from '../units/index.js';
-import { Curve } from './curve.js';
+import { CurveMaker, type Curve } from './curve.js';
 import { holdsAt, pointBefore, valueInSegment } from './lookup.js';
 import type { LaneCurve } from './lift.js';
-import { SHAPE_CODE, linePoint, type Point, type Range } from './point.js';
+import { SHAPE_CODE, type Range } from './point.js';
 import { firstNotBefore } from './splice.js';
 import { SplicedInOrder } from './splicedInOrder.js';
 
@@ -47,7 +47,7 @@ export function foldedCurve(heard: HeardTogether, range: Range = [-Infinity, Inf
     const a = Math.max(from, 0);
     const b = Math.min(to, past);
     const inside = sumInside(heard, [a, b], clamped);
-    made.splice([a, b], Curve.of(inside), from === -Infinity);
+    made.splice([a, b], inside, from === -Infinity);
     if (to === Infinity) points = made.make().slice(0, firstNotBefore(made.make().t, b));
   }
   return {
@@ -114,10 +114,19 @@ function heldBy(law: Law, levels: readonly Db[]): Db {
 /** Where values of a law turn from one straight line of the throw into another. */
 const cornersOf = (law: Law): readonly Db[] => (law.kind === 'level' ? LEVEL_CORNERS_DB : Object.values(rangeOf(law)));
 
+function total(levels: Float64Array): Db {
+  let sum = 0;
+  for (const db of levels) sum += db;
+  return sum;
+}
+
 /** Curves over an interval in which none of them has a point: each is on one segment throughout, and looked up without a search. */
 class Together {
   readonly #at: Int32Array;
   readonly #now: Db[];
+  /** What each begins and ends the interval with. */
+  readonly #first: Float64Array;
+  readonly #last: Float64Array;
 
   constructor(
     private readonly all: readonly LaneCurve[],
@@ -125,11 +134,46 @@ class Together {
   ) {
     this.#at = new Int32Array(all.length);
     this.#now = all.map(() => 0);
+    this.#first = new Float64Array(all.length);
+    this.#last = new Float64Array(all.length);
   }
 
-  /** Goes to the interval that begins at a time. */
+  /** Goes to an interval: what they come to at its beginning and its end. */
+  go(a: Seconds, b: Seconds): void {
+    this.begin(a);
+    for (let c = 0; c < this.all.length; c++) {
+      this.#first[c] = this.valueOf(c, a);
+      this.#last[c] = this.#arriving(c, b);
+    }
+  }
+
+  /** Their sum at the beginning of the interval that was gone to. */
+  get first(): Db {
+    return total(this.#first);
+  }
+
+  /** Their sum as they arrive at its end. */
+  get last(): Db {
+    return total(this.#last);
+  }
+
+  /** Goes to the interval that begins at a time: most often the next one, whose points are at hand. */
   begin(a: Seconds): void {
-    this.all.forEach(({ points }, c) => (this.#at[c] = pointBefore(points, a)));
+    for (let c = 0; c < this.all.length; c++) {
+      const { points } = this.all[c]!;
+      const next = this.#at[c]! + 1;
+      if (next > 0 && points.t[next - 1]! <= a && !(points.t[next]! <= a)) continue;
+      const isNext = points.t[next]! <= a && !(points.t[next + 1]! <= a);
+      this.#at[c] = isNext ? next : pointBefore(points, a);
+    }
+  }
+
+  /** Whether one of them may go over a corner of its law on the segment it is on: what goes up or down alone goes over none else. */
+  mayCross(c: number): boolean {
+    const { points, law } = this.all[c]!;
+    const i = this.#at[c]!;
+    if (law.kind !== 'level' || i < 0 || i + 1 >= points.length || holdsAt(points, i, law)) return false;
+    return goesOverCorner(law, points.v[i]!, points.v[i + 1]!);
   }
 
   /** What one of them is at within the interval. */
@@ -163,23 +207,25 @@ class Together {
     return heldBy(this.law, this.#look(t, end));
   }
 
-  /** Whether each goes straight in dB from the interval's beginning to its end, so that their sum does, too. Corners of its law are none within it. */
-  isStraight(a: Seconds, b: Seconds): boolean {
-    return this.all.every(({ points, law }, c) => {
+  /** Whether each goes straight in dB over the interval that was gone to, so that their sum does, too. Corners of its law are none within it. */
+  get isStraight(): boolean {
+    for (let c = 0; c < this.all.length; c++) {
+      const { points, law } = this.all[c]!;
       if (law.kind !== 'level' && law.kind !== 'linear' && law.kind !== 'trim') return false;
       const i = this.#at[c]!;
-      const isLine = i < 0 || i + 1 >= points.length || holdsAt(points, i, law) || points.shape[i] === SHAPE_CODE.line;
-      return isLine && (law.kind !== 'level' || (this.valueOf(c, a) > FLOOR_DB && this.#arriving(c, b) > FLOOR_DB));
-    });
+      const isLine = i < 0 || i + 1 >= points.length || points.shape[i] === SHAPE_CODE.line || holdsAt(points, i, law);
+      if (!isLine || (law.kind === 'level' && !(this.#first[c]! > FLOOR_DB && this.#last[c]! > FLOOR_DB))) return false;
+    }
+    return true;
   }
 }
 
 /** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
-function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[]): Point[] {
+function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[]): Curve {
   const all = [base, ...added];
   const together = new Together(all, base.law);
-  const points: Point[] = [];
   const knots = knotsIn(all, range);
+  const made = new CurveMaker(2 * knots.length);
   const { min, max } = rangeOf(base.law);
   const least = base.law.kind === 'level' ? SILENCE_DB : min;
   const isOver = (db: Db): boolean => db > max + 1e-9 || (base.law.kind !== 'level' && db < min - 1e-9);
@@ -188,37 +234,44 @@ function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[
   let end = 0;
   const raw = (t: Seconds): Db => together.raw(t, end);
   const sum = (t: Seconds): Db => together.held(t, end);
-  const put = (from: Seconds, to: Seconds, [v, w]: readonly [Db, Db], mayBeOver: boolean): void => {
-    points.push(linePoint(from, v), linePoint(to, w));
+  const put = (from: Seconds, to: Seconds, v: Db, w: Db, mayBeOver: boolean): void => {
+    addJoined(made, from, v);
+    addJoined(made, to, w);
     if (mayBeOver && isOver(raw((from + to) / 2))) addRange(clamped, from, to);
   };
   /** Goes straight from a to the interval's end: in dB, and so in travel between the corners of the law. */
   const goStraight = (a: Seconds, first: Db, last: Db): void => {
     let [from, v] = [a, clamp(first, least, max)];
-    for (const [t, corner] of straightCrossings(base.law, [a, first], [end, last])) {
-      put(from, t, [v, corner], isEnd(v) || isEnd(corner));
-      [from, v] = [t, corner];
-    }
+    if (goesOverCorner(base.law, first, last))
+      for (const [t, corner] of straightCrossings(base.law, [a, first], [end, last])) {
+        put(from, t, v, corner, isEnd(v) || isEnd(corner));
+        [from, v] = [t, corner];
+      }
     const w = clamp(last, least, max);
-    put(from, end, [v, w], isEnd(v) || isEnd(w));
+    put(from, end, v, w, isEnd(v) || isEnd(w));
   };
   for (let i = 0; i + 1 < knots.length; i++) {
     const a = knots[i]!;
     end = knots[i + 1]!;
-    together.begin(a);
-    const [first, last] = [raw(a), raw(end)];
+    together.go(a, end);
+    const { first, last } = together;
     // Above the foot of the throw alone: below it dB and travel go other ways.
-    if (together.isStraight(a, end) && (base.law.kind !== 'level' || Math.min(first, last) > FLOOR_DB)) {
+    if (together.isStraight && (base.law.kind !== 'level' || Math.min(first, last) > FLOOR_DB)) {
       goStraight(a, first, last);
       continue;
     }
     const turns = [a, ...crossings(raw, base.law, a, end), end];
     for (let k = 0; k + 1 < turns.length; k++)
       straighten({ valueOfTime: sum, law: base.law }, turns[k]!, turns[k + 1]!, (from, to) =>
-        put(from, to, [sum(from), sum(to)], true),
+        put(from, to, sum(from), sum(to), true),
       );
   }
-  return joined(points);
+  return made.take();
+}
+
+/** Adds a point of a straight line: ends of stretches that meet with one value are one point. */
+function addJoined(made: CurveMaker, t: Seconds, v: Db): void {
+  if (!made.length || made.timeFromEnd(1) !== t || Math.abs(made.lastValue - v) >= 1e-9) made.addLine(t, v);
 }
 
 function addRange(ranges: Range[], from: Seconds, to: Seconds): void {
@@ -238,11 +291,21 @@ function knotsIn(all: readonly LaneCurve[], [a, b]: Range): Seconds[] {
   for (let i = 0; i + 1 < times.length; i++) {
     together.begin(times[i]!);
     for (let c = 0; c < all.length; c++)
-      if (all[c]!.law.kind === 'level')
+      if (together.mayCross(c))
         for (const corner of crossings((t) => together.valueOf(c, t), all[c]!.law, times[i]!, times[i + 1]!))
           corners.push(corner);
   }
   return corners.length ? rising([...times, ...corners]) : times;
+}
+
+/** Whether a corner lies between two values, and at neither. */
+const isBetween = (corner: Db, v: Db, w: Db): boolean =>
+  Math.min(v, w) < corner - 1e-9 && Math.max(v, w) > corner + 1e-9;
+
+/** Whether any corner of a law lies between two values. */
+function goesOverCorner(law: Law, v: Db, w: Db): boolean {
+  for (const corner of cornersOf(law)) if (isBetween(corner, v, w)) return true;
+  return false;
 }
 
 /** Times in order, each once. */
@@ -262,7 +325,7 @@ function straightCrossings(
 ): readonly (readonly [Seconds, Db])[] {
   let found: (readonly [Seconds, Db])[] | null = null;
   for (const corner of cornersOf(law)) {
-    if (Math.min(first, last) >= corner - 1e-9 || Math.max(first, last) <= corner + 1e-9) continue;
+    if (!isBetween(corner, first, last)) continue;
     const t = a + ((b - a) * (corner - first)) / (last - first);
     if (t > a + 1e-9 && t < b - 1e-9) (found ??= []).push([t, corner]);
   }
@@ -277,7 +340,7 @@ function crossings(valueOfTime: (t: Seconds) => Db, law: Law, a: Seconds, b: Sec
   const [first, last] = [valueOfTime(a), valueOfTime(b - near)];
   let found: Seconds[] | null = null;
   for (const corner of cornersOf(law)) {
-    if (Math.min(first, last) >= corner - 1e-9 || Math.max(first, last) <= corner + 1e-9) continue;
+    if (!isBetween(corner, first, last)) continue;
     let [low, high] = [a, b];
     while (high - low > 1e-9 && (low + high) / 2 > low) {
       const mid = (low + high) / 2;
@@ -313,15 +376,4 @@ function straighten(
   const mid = (a + b) / 2;
   straighten(sum, a, mid, take, depth + 1);
   straighten(sum, mid, b, take, depth + 1);
-}
-
-/** Ends of stretches that meet with one value are one point. */
-function joined(points: readonly Point[]): Point[] {
-  const kept: Point[] = [];
-  for (const p of points) {
-    const last = kept.at(-1);
-    if (last?.t === p.t && Math.abs(last.v - p.v) < 1e-9) continue;
-    kept.push(p);
-  }
-  return kept;
 }

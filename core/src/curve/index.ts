@@ -17,7 +17,7 @@ export {
   type Thinned,
 } from './thin.js';
 export { cleared, withoutPointsAt } from './clear.js';
-export { furthest, moved, picksOf, scaled, type Move, type Picked } from './move.js';
+export { furthest, moved, picksOf, scaled, type Move, type Picked, type Picks } from './move.js';
 export { mappingBetween, pieceFor, type Goal, type Mapping } from './copy.js';
 export { WAVES, pointsOfWave, waveOver, type Cycles, type Wave, type WaveShape } from './wave.js';
 export { thinnedCurve, type ThinnedCurve } from './thinCurve.js';

@@ -1,6 +1,6 @@
 import { travelOf, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
-import { Curve } from './curve.js';
-import { holds, valueArriving, valueAt } from './lookup.js';
+import { Curve, CurveMaker } from './curve.js';
+import { holdsAt, valueArriving, valueAt } from './lookup.js';
 import { linePoint, type Point, type Range } from './point.js';
 import { partFraction, withPart } from './shapes.js';
 import { cutOut, splice } from './splice.js';
@@ -22,25 +22,38 @@ export function lifted(curve: LaneCurve, [a, b]: Range, { travel, edge }: Lift):
   const { points, law, rest } = curve;
   const run = Math.min(edge, (b - a) / 2);
   const inner = liftedRange(curve, [a + run, b - run], travel);
-  if (!run) return splice(points, law, rest, [a, b], Curve.of(inner));
-  const from = linePoint(a, valueArriving(points, law, rest, a));
-  return splice(points, law, rest, [a, b], Curve.of([from, ...inner, linePoint(b, valueAt(points, law, rest, b))]));
+  if (!run) return splice(points, law, rest, [a, b], inner);
+  const made = new CurveMaker(inner.length + 2);
+  made.addLine(a, valueArriving(points, law, rest, a));
+  made.copy(inner, 0, inner.length);
+  made.addLine(b, valueAt(points, law, rest, b));
+  return splice(points, law, rest, [a, b], made.take());
 }
 
 /** The range [a, b] of a curve by itself, lifted, from a straight line's end to another's beginning. */
-function liftedRange({ points, law, rest }: LaneCurve, [a, b]: Range, by: Travel): Point[] {
+function liftedRange({ points, law, rest }: LaneCurve, [a, b]: Range, by: Travel): Curve {
   const up = (v: number): number => valueOf(law, travelOf(law, v) + by);
-  if (!(a < b)) return [linePoint(a, up(valueAt(points, law, rest, a)))];
-  const cut = [...cutOut(points, law, rest, [a, b])];
-  const inside = cut.flatMap((p, i) => {
-    const next = cut[i + 1];
-    const pieces = next && !holds(p, law) ? withinThrow(p, next, law, by) : [p];
-    return pieces.map((piece) => ({ ...piece, v: up(piece.v) }));
-  });
+  if (!(a < b)) return Curve.of([linePoint(a, up(valueAt(points, law, rest, a)))]);
+  const cut = cutOut(points, law, rest, [a, b]);
+  const made = new CurveMaker(cut.length + 1);
+  for (let i = 0; i < cut.length; i++) {
+    const v = cut.v[i]!;
+    const isSegment = i + 1 < cut.length && !holdsAt(cut, i, law);
+    if (isSegment && throwEnds(travelOf(law, v), travelOf(law, cut.v[i + 1]!), by) !== null)
+      for (const piece of withinThrow(cut.point(i), cut.point(i + 1), law, by)) made.add({ ...piece, v: up(piece.v) });
+    else made.addFrom(cut, i, cut.t[i], up(v));
+  }
   // The last point is where the range ends: from there a straight line leads away.
-  const last = inside.at(-1)!;
-  if (last.t === b) return [...inside.slice(0, -1), linePoint(b, last.v)];
-  return [...inside, linePoint(b, up(valueArriving(points, law, rest, b)))];
+  const last = made.timeFromEnd(1) === b ? made.lastValue : up(valueArriving(points, law, rest, b));
+  if (made.timeFromEnd(1) === b) made.pop();
+  made.addLine(b, last);
+  return made.take();
+}
+
+/** The ends of the throw that a segment goes beyond on its way once it is lifted, as they were before; null where it goes beyond none. */
+function throwEnds(from: Travel, to: Travel, by: Travel): readonly Travel[] | null {
+  const isOnWay = (end: Travel): boolean => Math.min(from, to) < end && end < Math.max(from, to);
+  return isOnWay(-by) || isOnWay(1 - by) ? [-by, 1 - by].filter(isOnWay) : null;
 }
 
 /**
@@ -51,8 +64,7 @@ function withinThrow(p: Point, next: Point, law: Law, by: Travel): Point[] {
   const [from, to] = [travelOf(law, p.v), travelOf(law, next.v)];
   const [u0, u1] = p.part ?? [0, 1];
   const travelAt = (u: number): Travel => from + (to - from) * partFraction(p.shape, p.bend, u0, u1, u);
-  const ends = [-by, 1 - by].filter((end) => Math.min(from, to) < end && end < Math.max(from, to));
-  if (!ends.length) return [p];
+  const ends = throwEnds(from, to, by) ?? [];
   const shares = ends.map((end) => shareAt(travelAt, end, to > from)).sort((x, y) => x - y);
   const cuts = [0, ...shares, 1];
   return cuts.slice(0, -1).map((share, i): Point => {

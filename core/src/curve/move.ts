@@ -22,9 +22,12 @@ export function picksOf(
   const of = new Uint8Array(length);
   const { range, times } = where;
   if (times) {
-    // Each is looked for by itself: they may be few of very many.
-    for (const time of times)
-      for (let i = lastNotAfter(t, time); i >= 0 && t[i] === time; i--) of[i] = Number(!range || isWithin(range, time));
+    let last = -1;
+    for (const time of times) {
+      // Each is looked for by itself, as they may be few of very many; but first where the one before was, as they may be all.
+      last = t[last + 1]! <= time && !(t[last + 2]! <= time) ? last + 1 : lastNotAfter(t, time);
+      for (let i = last; i >= 0 && t[i] === time; i--) of[i] = Number(!range || isWithin(range, time));
+    }
   } else {
     const first = range ? firstNotBefore(t, range[0]) : 0;
     of.fill(1, first, range ? Math.max(first, firstNotBefore(t, range[1])) : length);
@@ -84,12 +87,12 @@ export function moved(lane: Picked, { t: dt, travel }: Move): Curve {
   for (const i of picks.at) {
     maker.copy(points, next, i);
     next = i + 1;
-    const point = points.point(i);
+    const was = { t: points.t[i]!, v: points.v[i]! };
     // Rounding never takes it past one that stays.
-    const t = clamp(point.t + dt, neighbour(lane, i, -1), neighbour(lane, i, 1));
-    const v = isStill ? point.v : valueOf(law, travelOf(law, point.v) + travel);
-    isMoved ||= t !== point.t || v !== point.v;
-    maker.add({ ...point, t, v });
+    const t = clamp(was.t + dt, neighbour(lane, i, -1), neighbour(lane, i, 1));
+    const v = isStill ? was.v : valueOf(law, travelOf(law, was.v) + travel);
+    isMoved ||= t !== was.t || v !== was.v;
+    maker.addFrom(points, i, t, v);
   }
   maker.copy(points, next, points.length);
   return isMoved ? maker.make() : points;
@@ -118,7 +121,7 @@ export function scaled({ points, law, picks }: Picked, factor: number, pivot: nu
     isScaled = true;
     maker.copy(points, next, i);
     next = i + 1;
-    maker.add({ ...points.point(i), v: valueOf(law, x) });
+    maker.addFrom(points, i, points.t[i], valueOf(law, x));
   });
   maker.copy(points, next, points.length);
   return isScaled ? maker.make() : points;

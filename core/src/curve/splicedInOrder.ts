@@ -35,11 +35,13 @@ export class SplicedInOrder {
     const window = new CurveMaker(this.#near.length + to - from);
     window.copy(this.#near, 0, this.#near.length);
     window.copy(points, from, to);
-    let spliced = splice(window.make(), law, rest, [a, b], inside);
+    let spliced = splice(window.take(), law, rest, [a, b], inside);
     if (isFirst && spliced.t[0] === 0 && spliced.t[1] === 0) spliced = spliced.slice(1);
     const keep = Math.max(0, firstNotBefore(spliced.t, b) - BESIDE);
     this.#done.copy(spliced, 0, keep);
-    this.#near = spliced.slice(keep);
+    const near = new CurveMaker(spliced.length - keep);
+    near.copy(spliced, keep, spliced.length);
+    this.#near = near.take();
     this.#next = to;
   }
 

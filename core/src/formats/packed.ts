@@ -37,6 +37,8 @@ export function apart(document: unknown): Apart {
     if (Array.isArray(value)) {
       let list: unknown[] | null = null;
       for (let i = 0; i < value.length; i++) {
+        // Most lists that are long are of plain numbers.
+        if (typeof value[i] !== 'object') continue;
         const bare = within(i, value[i]);
         if (bare !== value[i]) (list ??= value.slice())[i] = bare;
       }

@@ -1,8 +1,8 @@
 import type { LayerOf } from '@sure-hand/core/edits';
-import type { Range } from '@sure-hand/core/curve';
+import { picksOf, type Curve, type Picks, type Range } from '@sure-hand/core/curve';
 import { layerInHand } from '@sure-hand/core/pass';
 import { controlsOf, fullName, laneOf, layerPoints, type ControlId, type Layer, type Song } from '@sure-hand/core/song';
-import { lastNotAfter, type Seconds } from '@sure-hand/core/units';
+import { type Seconds } from '@sure-hand/core/units';
 import type { FreshSpan } from './carrying.js';
 
 /** Points of one layer of a lane, by their times; two that make a step count as one. */
@@ -29,9 +29,13 @@ const isOf =
   (other: LayerOf): boolean =>
     other.control === control && other.layer === layer;
 
-/** What is picked of one layer of a lane, by its times. */
+/** What is picked of one layer of a lane; undefined where nothing is. */
+export const lanePicked = (picked: Picked | null, of: LayerOf): PickedPoints | undefined =>
+  picked?.lanes.find(isOf(of));
+
+/** The same by its times. */
 export const timesPicked = (picked: Picked | null, of: LayerOf): readonly Seconds[] =>
-  picked?.lanes.find(isOf(of))?.times ?? [];
+  lanePicked(picked, of)?.times ?? [];
 
 /** Picks with other ones of one lane in the place of what was picked of it. */
 export const withLane = (picked: Picked | null, lane: PickedPoints): Picked | null =>
@@ -41,44 +45,66 @@ export const withLane = (picked: Picked | null, lane: PickedPoints): Picked | nu
 export const countPicked = ({ lanes }: Picked): number => lanes.reduce((sum, { times }) => sum + times.length, 0);
 
 /** Times of a layer's points from one to another; each once. */
-export const timesIn = (song: Song, { control, layer }: LayerOf, from = -Infinity, to = Infinity): Seconds[] => [
-  ...new Set([...layerPoints(laneOf(song, control), layer).t].filter((t) => t >= from && t < to)),
-];
+export function timesIn(song: Song, { control, layer }: LayerOf, from = -Infinity, to = Infinity): Seconds[] {
+  const { t, length } = layerPoints(laneOf(song, control), layer);
+  const times: Seconds[] = [];
+  for (let i = 0; i < length; i++) if (t[i]! >= from && t[i]! < to && t[i] !== t[i - 1]) times.push(t[i]!);
+  return times;
+}
+
+/** Where picked times are in a curve, looked for once: they are asked for with each picture and each word. */
+const found = new WeakMap<readonly Seconds[], { readonly curve: Curve; readonly picks: Picks }>();
+
+/** Which points of a layer are picked, by their times. */
+export function picksIn(song: Song, { control, layer, times }: PickedPoints): Picks {
+  const curve = layerPoints(laneOf(song, control), layer);
+  const last = found.get(times);
+  if (last?.curve === curve) return last.picks;
+  const picks = picksOf(curve, { times });
+  found.set(times, { curve, picks });
+  return picks;
+}
+
+/** The times of points at some places of a curve, in order; each once. */
+function timesAt({ t }: Curve, { at }: Picks): Seconds[] {
+  const times: Seconds[] = [];
+  for (let k = 0; k < at.length; k++) if (k === 0 || t[at[k]!] !== t[at[k - 1]!]) times.push(t[at[k]!]!);
+  return times;
+}
 
 /** The points that are picked, as far as they are still there; null where none is. */
 export function pickedThere(song: Song, picked: Picked | null): Picked | null {
   if (!picked) return null;
   const lanes = picked.lanes.flatMap((lane) => {
     if (!controlsOf(song).has(lane.control)) return [];
-    const { t } = layerPoints(laneOf(song, lane.control), lane.layer);
-    const times = lane.times.filter((time) => t[lastNotAfter(t, time)] === time);
-    return [times.length === lane.times.length ? lane : { ...lane, times }];
+    const curve = layerPoints(laneOf(song, lane.control), lane.layer);
+    const picks = picksIn(song, lane);
+    return [countAt(curve, picks) === lane.times.length ? lane : { ...lane, times: timesAt(curve, picks) }];
   });
   return pickedOf(lanes, picked.isPass);
 }
 
-/** Times at which the picked points of a lane stand in a song that is heard in place of the one they were picked in. */
-export function pickedAsHeard(song: Song, heard: Song, { control, layer, times }: PickedPoints): readonly Seconds[] {
-  const [was, is] = [song, heard].map((of) => layerPoints(laneOf(of, control), layer).t) as [
-    Float64Array,
-    Float64Array,
-  ];
-  if (was === is || was.length !== is.length) return times;
-  // Of a step both points are meant. Each is looked for by itself: a lane may have very many more.
-  const found: Seconds[] = [];
-  for (const time of times) {
-    const i = lastNotAfter(was, time);
-    if (was[i] !== time) continue;
-    if (was[i - 1] === time) found.push(is[i - 1]!);
-    found.push(is[i]!);
-  }
-  return found;
+/** How many times there are among the points at some places: two that make a step stand at one. */
+function countAt({ t }: Curve, { at }: Picks): number {
+  let count = 0;
+  for (let k = 0; k < at.length; k++) if (k === 0 || t[at[k]!] !== t[at[k - 1]!]) count++;
+  return count;
+}
+
+/** Which points are the picked ones of a lane in a song that is heard in place of the one they were picked in. */
+export function picksAsHeard(song: Song, heard: Song, lane: PickedPoints): Picks {
+  const [was, is] = [song, heard].map((of) => layerPoints(laneOf(of, lane.control), lane.layer).length);
+  // No point has come or gone: they are the same ones, wherever they stand now.
+  return picksIn(was === is ? song : heard, lane);
 }
 
 /** Picks after their points have moved from one song to another, no point having come or gone. */
 export const pickedMoved = (was: Song, is: Song, { lanes, isPass }: Picked): Picked | null =>
   pickedOf(
-    lanes.map((lane) => ({ ...lane, times: [...new Set(pickedAsHeard(was, is, lane))] })),
+    lanes.map((lane) => {
+      const curve = layerPoints(laneOf(is, lane.control), lane.layer);
+      return { ...lane, times: timesAt(curve, picksAsHeard(was, is, lane)) };
+    }),
     isPass,
   );
 

@@ -5,7 +5,7 @@ import type { MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
 import { freshSpans } from '../../hands/carrying.js';
 import { isPictured } from '../../hands/inserts.js';
-import { layerOf, pickedAsHeard, timesPicked, type Picked } from '../../hands/picking.js';
+import { layerOf, picksAsHeard, lanePicked, type Picked } from '../../hands/picking.js';
 import type { OpenSong } from '../../open/openSong.js';
 import type { Look } from '../../parts/look.js';
 import { store } from '../../store/store.js';
@@ -227,11 +227,10 @@ export class LanePicture {
     for (const row of visible) {
       if (!row.isTall || takes.some(({ control }) => control === row.control)) continue;
       const of = layerOf(song, row.control);
-      const times = timesPicked(picked, of);
-      const own = times.length ? pickedAsHeard(open.session.recorder.song, song, { ...of, times }) : times;
+      const lane = lanePicked(picked, of);
+      const own = lane ? picksAsHeard(open.session.recorder.song, song, lane) : null;
       drawPointMarks(ctx, song, row, { scale: this.scale, look, from: RIDE.meterPx, picked: own });
-      if (times.length > 1 && !this.held.holdsPicture)
-        drawScaleGrips(ctx, scaleGrips(song, row, this.scale, picked), look);
+      if (lane && !this.held.holdsPicture) drawScaleGrips(ctx, scaleGrips(song, row, this.scale, picked), look);
     }
   }
 

@@ -1,4 +1,4 @@
-import { columnsOf, type CurveColumns } from '@sure-hand/core/curve';
+import { columnsOf, type CurveColumns, type Picks } from '@sure-hand/core/curve';
 import { layerOf } from '../../hands/picking.js';
 import { isReading, laneOf, layerLaw, layerPoints, type Song } from '@sure-hand/core/song';
 import { lastNotAfter, type Seconds } from '@sure-hand/core/units';
@@ -67,11 +67,10 @@ export function drawPointMarks(
   ctx: CanvasRenderingContext2D,
   song: Song,
   row: ChannelRow,
-  { scale, look, from, picked }: { scale: RideScale; look: Look; from: number; picked: readonly Seconds[] },
+  { scale, look, from, picked }: { scale: RideScale; look: Look; from: number; picked: Picks | null },
 ): void {
   const { columns, v } = marksOf(song, row);
   const lane = laneOfRow(song, row);
-  const isPicked = new Set(picked);
   ctx.save();
   // As its curve is: of one that is not read they are faint, too.
   if (!isReading(song, row.control)) ctx.globalAlpha = 0.45;
@@ -84,7 +83,7 @@ export function drawPointMarks(
     if (t < start) continue;
     const gap = gapAt(columns, i, scale.pxPerSec);
     const x = xOf(scale, t);
-    const own = isPicked.has(t);
+    const own = picked?.of[i] === 1;
     if (gap < APART_PX.dot && (!own || x - lastX < APART_PX.dot)) continue;
     if (own) lastX = x;
     if (gap < APART_PX.dot) {

@@ -1,4 +1,4 @@
-import { layerOf, timesPicked, type Picked } from '../../hands/picking.js';
+import { lanePicked, layerOf, picksIn, type Picked } from '../../hands/picking.js';
 import type { Song } from '@sure-hand/core/song';
 import { columnsOf } from '@sure-hand/core/curve';
 import { laneOf, layerLaw, layerPoints } from '@sure-hand/core/song';
@@ -27,36 +27,24 @@ const APART: Travel = 1e-6;
 /** The grips of a row's picked points: none of a single one, of points at one height, of a switch, or where they are not in sight. */
 export function scaleGrips(song: Song, row: ChannelRow, scale: RideScale, picked: Picked | null): ScaleGrip[] {
   const of = layerOf(song, row.control);
-  const times = timesPicked(picked, of);
+  const lane = lanePicked(picked, of);
   const law = layerLaw(song, of.control, of.layer);
-  if (times.length < 2 || law.kind === 'switch' || !row.isTall || picked?.isPass) return [];
+  if (!lane || lane.times.length < 2 || law.kind === 'switch' || !row.isTall || picked?.isPass) return [];
   const points = layerPoints(laneOf(song, of.control), of.layer);
   const { x: travels } = columnsOf(points, law);
-  const isPicked = new Set(times);
-  let [low, high] = [-1, -1];
-  for (let i = 0; i < points.length; i++) {
-    if (!isPicked.has(points.t[i]!)) continue;
-    if (low < 0 || travels[i]! < travels[low]!) low = i;
-    if (high < 0 || travels[i]! > travels[high]!) high = i;
+  const { at } = picksIn(song, lane);
+  if (!at.length) return [];
+  let [low, high] = [at[0]!, at[0]!];
+  for (const i of at) {
+    if (travels[i]! < travels[low]!) low = i;
+    if (travels[i]! > travels[high]!) high = i;
   }
-  if (low < 0 || travels[high]! - travels[low]! < APART) return [];
-  const from = Math.max(
-    RIDE.meterPx,
-    xOf(
-      scale,
-      times.reduce((a, b) => Math.min(a, b)),
-    ),
-  );
-  const to = Math.min(
-    scale.width,
-    xOf(
-      scale,
-      times.reduce((a, b) => Math.max(a, b)),
-    ),
-  );
+  if (travels[high]! - travels[low]! < APART) return [];
+  const from = Math.max(RIDE.meterPx, xOf(scale, points.t[at[0]!]!));
+  const to = Math.min(scale.width, xOf(scale, points.t[at.at(-1)!]!));
   if (to <= from) return [];
-  const lane = laneOfRow(song, row);
-  const yOf = (i: number): number => yOfValue(song, lane, points.t[i]!, points.v[i]!);
+  const place = laneOfRow(song, row);
+  const yOf = (i: number): number => yOfValue(song, place, points.t[i]!, points.v[i]!);
   const within = (y: number): number => Math.min(row.top + row.height - 6, Math.max(row.top + 6, y));
   const shared = { row, x: (from + to) / 2, apart: travels[high]! - travels[low]!, highest: points.v[high]! };
   return [
