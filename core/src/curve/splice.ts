@@ -88,11 +88,12 @@ export function splice(curve: Curve, law: Law, rest: number, [a, b]: Range, insi
  */
 export function cutOut(curve: Curve, law: Law, rest: number, [a, b]: Range): Curve {
   const { point, next } = startingAt(curve, law, rest, a);
-  const from = new CurveMaker();
+  const end = firstNotBefore(curve.t, b) + 1;
+  const from = new CurveMaker(Math.max(0, end - next) + 1);
   from.add(point);
-  from.copy(curve, next, firstNotBefore(curve.t, b) + 1);
-  const cut = new CurveMaker();
-  addBefore(cut, from.make(), law, rest, b);
+  from.copy(curve, next, end);
+  const cut = new CurveMaker(from.length + 1);
+  addBefore(cut, from.take(), law, rest, b);
   const made = cut.make();
   return holdsTo(made, law) ? made.slice(0, made.length - 1) : made;
 }

@@ -32,6 +32,7 @@ export { gangsWrong } from '../groups/index.js';
 export { firstWrong, laneWrong, curveWithDefaults, rangesWrong, spanWrong, type SparsePoint } from './laneChecks.js';
 export {
   curvesAgree,
+  inSight,
   loggedLanes,
   sectionRanges,
   sidesAlong,

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { linePoint, valueAt, type Curve } from '../curve/index.js';
 import { curve, testSong } from '../test/songs.js';
 import { LEVEL_LAW, SILENCE_DB } from '../units/index.js';
@@ -6,6 +7,8 @@ import { laneOf, type Song } from '../song/index.js';
 import type { LaneVersion } from './kinds/bringBack.js';
 import { applyEdit } from './registry.js';
 import {
+  curvesAgree,
+  inSight,
   sectionRanges,
   sidesAlong,
   songWith,
@@ -87,6 +90,43 @@ test('both sides are read at the same times, silence counting as −60 dB where 
   const steps = sidesAlong(song, lane, [6, 10], 2);
   expect(Math.max(...steps.difference)).toBeGreaterThan(2.9);
   expect(steps.t.length).toBe(steps.after.length);
+});
+
+test('of a lane of very many points what is seen has the highest and the lowest of each column, and the rest not', () => {
+  const points = (up: number): Curve =>
+    curve(
+      ...Array.from({ length: 80_000 }, (_, i) => linePoint(i / 4000, -20 + up * Math.sin(i * i) - (i % 997) / 100)),
+    );
+  const sides = sidesAlong(song, { ...lane, before: points(3), after: points(9) }, [0, 20], 400);
+  expect(sides.t.length).toBeGreaterThan(150_000);
+  const seen = inSight(sides, 100);
+  expect(seen.t.length).toBeLessThanOrEqual(602);
+  expect([seen.t[0], seen.t.at(-1)]).toEqual([0, 20]);
+  for (const line of ['before', 'after', 'difference'] as const)
+    for (const column of [0, 37, 99]) {
+      const ends = (all: typeof sides): number[] => {
+        const inside = all[line].filter((_, i) => Math.floor(5 * all.t[i]!) === column);
+        return [inside.reduce((a, b) => Math.min(a, b)), inside.reduce((a, b) => Math.max(a, b))];
+      };
+      expect(ends(seen)).toEqual(ends(sides));
+    }
+  // Of one that has no more than can be seen nothing goes.
+  const few = sidesAlong(song, lane, [0, 20], 10);
+  expect(inSight(few, 100)).toBe(few);
+});
+
+test('two curves agree in a range where they are the same at all times in it', () => {
+  const drawn = fc.array(fc.tuple(fc.nat(12), fc.integer({ min: -3, max: 0 })), { minLength: 1, maxLength: 6 });
+  fc.assert(
+    fc.property(drawn, drawn, fc.nat(8), fc.integer({ min: 1, max: 4 }), (one, other, from, long) => {
+      const [a, b] = [one, other].map((all) =>
+        curve(...new Map(all.sort(([s], [t]) => s - t).map(([t, v]) => [t, linePoint(t, v)])).values()),
+      ) as [Curve, Curve];
+      const times = Array.from({ length: 400 }, (_, i) => from + (long * (i + 0.5)) / 400);
+      const same = times.every((t) => Math.abs(valueAt(a, LEVEL_LAW, 0, t) - valueAt(b, LEVEL_LAW, 0, t)) < 1e-6);
+      expect(curvesAgree(LEVEL_LAW, { points: a, rest: 0 }, { points: b, rest: 0 }, [from, from + long])).toBe(same);
+    }),
+  );
 });
 
 test('sections are ranges up to the next one; what lies before the first has none of their names', () => {

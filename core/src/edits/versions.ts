@@ -49,17 +49,33 @@ const SAME_TRAVEL: Travel = 1e-7;
 /** One state of a layer of a lane: its points, and what it rests at without any. */
 export type LayerCurve = Pick<LaneVersion, 'points' | 'rest'>;
 
+/** So many times tell of most curves that differ that they do, before they are looked through. */
+const PROBES = 16;
+
 /** Whether two states of a layer are the same in a range. */
 export function curvesAgree(law: Law, one: LayerCurve, other: LayerCurve, range: Range): boolean {
+  if (one.points === other.points && one.rest === other.rest) return true;
+  const travelAt = ({ points, rest }: LayerCurve, t: Seconds): Travel => travelOf(law, valueAt(points, law, rest, t));
+  for (let k = 0; k < PROBES; k++) {
+    const t = range[0] + ((range[1] - range[0]) * (k + 0.5)) / PROBES;
+    if (Math.abs(travelAt(one, t) - travelAt(other, t)) > 2 * SAME_TRAVEL) return false;
+  }
   const a = cutOut(one.points, law, one.rest, range);
   const b = cutOut(other.points, law, other.rest, range);
   if (sameCurve(a, b)) return true;
   const differ = (t: Seconds): boolean =>
     Math.abs(travelOf(law, valueAt(a, law, 0, t)) - travelOf(law, valueAt(b, law, 0, t))) > SAME_TRAVEL;
   // Between points of both, the curves are straight or bent alike: their middles tell.
-  const times = [...new Set([...a.t, ...b.t])].filter((t) => t < range[1]).sort((x, y) => x - y);
+  const times = inOrder([...a.t, ...b.t]).filter((t) => t < range[1]);
   return times.every((t, i) => !differ(t) && !differ((t + (times[i + 1] ?? range[1])) / 2));
 }
+
+/** Times in order, each once. */
+const inOrder = (times: readonly Seconds[]): Seconds[] => [
+  ...Float64Array.from(times)
+    .sort()
+    .filter((t, i, all) => i === 0 || t !== all[i - 1]),
+];
 
 /** Whether a layer of a lane is in a range what it was in a version. */
 export function standsAs(
@@ -124,7 +140,7 @@ export function sidesAlong(song: Song, lane: LoggedLane, [from, to]: Range, step
   const inside = [...lane.before.t, ...lane.after.t].filter((t) => t > from && t < to);
   const even = Array.from({ length: steps + 1 }, (_, i) => from + ((to - from) * i) / steps);
   const hair = (to - from) * 1e-6;
-  const t = [...new Set([...even, ...inside, ...inside.map((at) => at - hair)])].sort((a, b) => a - b);
+  const t = inOrder([...even, ...inside, ...inside.map((at) => at - hair)]);
   const read = (side: PassSide): number[] => t.map((at) => valueAt(lane[side], law, lane.rest, at));
   const [before, after] = [read('before'), read('after')];
   const difference = t.map((_, i) => {
@@ -134,4 +150,30 @@ export function sidesAlong(song: Song, lane: LoggedLane, [from, to]: Range, step
   });
   const travels = (values: readonly number[]): Travel[] => values.map((v) => travelOf(law, v));
   return { t, before: travels(before), after: travels(after), difference, unit: isDb ? 'dB' : '%' };
+}
+
+/**
+ * What is to be seen of two sides in so many columns: where each of them and their difference is lowest and highest in a column, and the
+ * ends. As it is where that is no less.
+ */
+export function inSight(sides: SidesAlong, columns: number): SidesAlong {
+  const { t, before, after, difference } = sides;
+  const lines = [before, after, difference];
+  if (t.length <= 2 * lines.length * columns) return sides;
+  const [from, to] = [t[0]!, t.at(-1)!];
+  const columnOf = (i: number): number => Math.floor(((t[i]! - from) / (to - from)) * columns);
+  const kept = new Set([0, t.length - 1]);
+  for (let i = 0; i < t.length;) {
+    const column = columnOf(i);
+    const most = lines.flatMap(() => [i, i]);
+    for (; i < t.length && columnOf(i) === column; i++)
+      lines.forEach((line, k) => {
+        if (line[i]! < line[most[2 * k]!]!) most[2 * k] = i;
+        if (line[i]! > line[most[2 * k + 1]!]!) most[2 * k + 1] = i;
+      });
+    for (const one of most) kept.add(one);
+  }
+  const places = [...kept].sort((a, b) => a - b);
+  const of = (line: readonly number[]): number[] => places.map((i) => line[i]!);
+  return { t: of(t), before: of(before), after: of(after), difference: of(difference), unit: sides.unit };
 }

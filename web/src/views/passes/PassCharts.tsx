@@ -12,7 +12,7 @@ import {
 } from 'chart.js';
 import { Button, Group, Text } from '@mantine/core';
 import { Line } from 'react-chartjs-2';
-import { sidesAlong, type LoggedLane } from '@sure-hand/core/edits';
+import { inSight, sidesAlong, type LoggedLane } from '@sure-hand/core/edits';
 import { controlOf, type Song, layerScale } from '@sure-hand/core/song';
 import type { Range } from '@sure-hand/core/curve';
 import { barLines, meterMap, type MeterMap } from '@sure-hand/core/time';
@@ -28,6 +28,8 @@ import { measurePass } from '../../song/songApi.js';
 Chart.register(LineController, LineElement, PointElement, LinearScale, Filler);
 
 const STEPS = 400;
+/** A chart is about so many pixels wide. */
+const COLUMNS = 800;
 /** All charts begin and end at the same places, so that they can be read one under the other. */
 const LEFT_PX = 56;
 type XY = { x: number; y: number };
@@ -41,11 +43,11 @@ export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
   const look = LOOKS[scheme];
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const [from, to] = range;
-  const sides = useMemo(() => sidesAlong(song, lane, [from, to], STEPS), [song, lane, from, to]);
+  const sides = useMemo(() => inSight(sidesAlong(song, lane, [from, to], STEPS), COLUMNS), [song, lane, from, to]);
   const shown = shownTravels([...sides.before, ...sides.after]);
   const marks = marksBetween(song, lane, shown);
-  const most = Math.max(1, ...sides.difference.map(Math.abs));
   const worst = sides.difference.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+  const most = Math.max(1, Math.abs(worst));
   return (
     <div className="pass-charts">
       <Legend look={look} />
