@@ -366,6 +366,29 @@ describe('a backup', () => {
     expect((await whole(id)).song.lanes['voice/level']!.rest).toBe(-12);
   });
 
+  test('goes on where it was ended, and is none before it has come to its end; what leads nowhere is left out and said', async () => {
+    const id = await makeSong('The Weir');
+    symlinkSync('/nowhere/choir.wav', join(data, 'songs', String(id), 'choir.wav'));
+    const fills = (sentence: string): void => {
+      if (/Copying .*voice/.test(sentence)) throw Object.assign(new Error('no room'), { code: 'ENOSPC' });
+    };
+    await expect(backUp(data, to, fills)).rejects.toThrow(/The disk that .* is on is full\. .*goes on with it/);
+    await stop();
+    await expect(restore(data, to, quiet)).rejects.toThrow(/never came to its end/);
+    const words: string[] = [];
+    const came = await backUp(data, to, (sentence) => words.push(sentence));
+    expect(came).toMatchObject({ songs: 1, missing: 1 });
+    expect(words).toContainEqual(expect.stringMatching(/choir\.wav is not there any more, or leads nowhere/));
+    await expect(restore(data, to, fills)).rejects.toThrow(/is on is full\. .*What was there is as it was/);
+    await restart();
+    expect(said).toEqual([]);
+    expect((await whole(id)).files['voice.wav']).toHaveProperty('info');
+    await stop();
+    await restore(data, to, quiet);
+    await restart();
+    expect((await whole(id)).files['voice.wav']).toHaveProperty('info');
+  });
+
   test.each([
     ['in the data folder', () => join(data, 'backup'), /can’t be in it/],
     ['around it', () => join(data, '..'), /nor around it/],
