@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { firstValueFrom } from 'rxjs';
 import { PassRecorder, type HandEvent } from '@sure-hand/core/pass';
 import { linePoint } from '@sure-hand/core/curve';
 import { applyEdit, versionsOf, type Edit } from '@sure-hand/core/edits';
@@ -10,6 +11,7 @@ import type { Job } from './jobs/jobBoard.js';
 import type { LoggedPass, WholePass } from './passes/passLog.js';
 import type { PassLoudness } from './passes/passes.controller.js';
 import type { KeptAnswer, WholeSong } from './songs/songs.controller.js';
+import { SongStore } from './songs/songStore.js';
 import { TestServer } from './test/testServer.js';
 import { toneWav } from './test/toneWav.js';
 
@@ -210,7 +212,11 @@ describe('pruning', () => {
     let { revision } = await song();
     for (let n = 0; n < 4; n++) ({ revision } = (await ask<KeptAnswer>('/undo', { revision })).body);
     const after = (await song()).song;
+    const told = firstValueFrom(server.app.get(SongStore).changed);
     expect(await prune(2)).toMatchObject({ entries: 2, undo: 0, redo: 4 });
+    // Pages that have the song open hear of it, though it has no new revision: there is nothing to be done again.
+    expect(await told).toEqual({ songId: id, revision, isLogShorter: true });
+    expect((await ask<{ history: object }>(`/changes?since=${revision}`)).body.history).toMatchObject({ redo: null });
     expect((await ask('/redo', { revision })).status).toBe(422);
     expect((await song()).song).toEqual(after);
   });

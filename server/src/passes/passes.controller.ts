@@ -96,7 +96,7 @@ export class PassesController {
   })
   async prune(@Param('id', ParseIntPipe) id: number, @Body() { keep }: PruneDto): Promise<Pruned> {
     await this.store.get(id);
-    return this.store.alone(id, () => this.pruning.prune(id, keep));
+    return this.store.shortenLog(id, () => this.pruning.prune(id, keep));
   }
 
   @Get('passes/:number')

@@ -41,8 +41,8 @@ export type Stale = {
    */
   readonly keys?: readonly string[];
 };
-/** A song has a new revision, or another name or place in the list. */
-export type SongChange = { readonly songId: number; readonly revision: number };
+/** A song has a new revision, or another name or place in the list; `isLogShorter`: old versions went, and what could be undone with them. */
+export type SongChange = { readonly songId: number; readonly revision: number; readonly isLogShorter?: true };
 /**
  * An edit that is kept. `edit` is what was applied: for an undo, the inverse; null for one known only from the log of
  * passes, since all of it had been left alone.
@@ -275,10 +275,10 @@ export class SongStore {
       : this.steps.findOne({ where: { songId: id, undone: true }, order: [['id', 'ASC']] });
   }
 
-  /** Does something to a song while nothing else is done to it; tells of it. */
-  async alone<T>(id: number, act: () => Promise<T>): Promise<T> {
+  /** Shortens a song's log while nothing else is done to the song; tells of it. */
+  async shortenLog<T>(id: number, act: () => Promise<T>): Promise<T> {
     const done = await this.#inTurn(id, act);
-    this.changed.next({ songId: id, revision: (await this.get(id)).revision });
+    this.changed.next({ songId: id, revision: (await this.get(id)).revision, isLogShorter: true });
     return done;
   }
 

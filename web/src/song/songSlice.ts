@@ -166,7 +166,9 @@ function changeOpen(
   }
   if (editsCameFirst.match(action)) {
     const { changes, revision, history, lastPass } = action.payload;
-    if (revision <= state.revision) return state;
+    if (revision < state.revision) return state;
+    // Nothing came, but of what could be undone some may have gone with old versions.
+    if (revision === state.revision) return { ...state, history };
     // Asked for twice at one time, the later answer begins before what the earlier one has brought: each is applied once.
     const now = applyAll(confirmed, changes.slice(state.revision - revision));
     // One of ours may be among them: it was kept, and only its answer was lost.
@@ -176,7 +178,8 @@ function changeOpen(
   }
   if (songCaughtUp.match(action)) {
     const { whole, keys, isOlder } = action.payload;
-    if (whole.revision <= state.revision && !isOlder) return state;
+    if (whole.revision === state.revision && !isOlder) return { ...state, history: whole.history };
+    if (whole.revision < state.revision && !isOlder) return state;
     const { song: now, revision, history, lastPass, files } = whole;
     const pending = state.pending.filter(({ key }) => !keys.includes(key));
     const shown = { confirmed: now, song: applyAll(now, pending) };

@@ -401,6 +401,19 @@ test('the second tab follows once it is told, and not twice', async () => {
   expect(two.state().revision).toBe(1);
 });
 
+test('what went with old versions is not offered to be taken back any more, here and in other tabs', async () => {
+  const [one, two] = [await tab(), await tab()];
+  one.sync.make(rest('voice/pan', 0.5));
+  await one.sync.flush();
+  await two.sync.follow({ songId: 1, revision: 1 });
+  expect([one, two].map(({ state }) => state().history.undo)).toEqual([expect.any(String), expect.any(String)]);
+  const before = two.song();
+  server.steps = [];
+  for (const { sync } of [one, two]) await sync.follow({ songId: 1, revision: 1, isLogShorter: true });
+  expect([one, two].map(({ state }) => state().history.undo)).toEqual([null, null]);
+  expect(two.song()).toBe(before);
+});
+
 test('what is told of twice at one time is taken over once', async () => {
   const { sync, song, state } = await tab();
   const note = (text: string): Edit => ({ kind: 'mark', list: 'notes', remove: null, add: { t: 3, text } });

@@ -116,10 +116,10 @@ export class SongSync {
   }
 
   /** Takes over what came from elsewhere, once it is told of; our own edits on their way find out by themselves. */
-  async follow({ songId, revision }: SongChange): Promise<void> {
+  async follow({ songId, revision, isLogShorter }: SongChange): Promise<void> {
     await this.flush();
     const { id, status, revision: here } = this.#state;
-    if (id !== songId || status !== 'open' || revision <= here) return;
+    if (id !== songId || status !== 'open' || (revision <= here && !isLogShorter)) return;
     try {
       const changes = await fetchChanges(songId, here);
       if (this.#state.id === songId) await this.#cameFirst(songId, changes);

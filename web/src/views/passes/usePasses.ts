@@ -7,9 +7,10 @@ import { fetchLanePasses, fetchPass, fetchPasses } from '../../song/songApi.js';
 /** What was asked of the server: still on its way, there, or the sentence why it is not. */
 export type Asked<T> = { readonly value: T | null; readonly trouble: string | null };
 
-/** Asks the server again whenever the song has a new revision, or what is asked for changes. */
+/** Asks the server again whenever the song has a new revision or its log is shorter, or what is asked for changes. */
 function useAsked<T>(ask: () => Promise<T | null>): Asked<T> & { readonly again: () => void } {
   const revision = useAppSelector((state) => state.song.revision);
+  const history = useAppSelector((state) => state.song.history);
   const [asked, setAsked] = useState<Asked<T>>({ value: null, trouble: null });
   const [count, setCount] = useState(0);
   useEffect(() => {
@@ -19,7 +20,7 @@ function useAsked<T>(ask: () => Promise<T | null>): Asked<T> & { readonly again:
       (error: Error) => !left && setAsked((now) => ({ ...now, trouble: error.message })),
     );
     return () => void (left = true);
-  }, [ask, revision, count]);
+  }, [ask, revision, history, count]);
   return { ...asked, again: () => setCount((n) => n + 1) };
 }
 
