@@ -148,5 +148,8 @@ export const cssVariables: CSSVariablesResolver = () => {
     '--on-coral': look.onCoral,
     '--teal': look.teal,
   });
-  return { variables: {}, dark: of(LOOKS.lamp), light: of(LOOKS.paper) };
+  // White words stand on it, in either light.
+  const filled = { '--mantine-color-hand-filled': 'var(--mantine-color-hand-8)' };
+  const hover = { '--mantine-color-hand-filled-hover': 'var(--mantine-color-hand-9)' };
+  return { variables: {}, dark: of(LOOKS.lamp), light: { ...of(LOOKS.paper), ...filled, ...hover } };
 };

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { startTransition, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import {
   Chart,
   Filler,
@@ -37,12 +37,24 @@ const xys = (t: readonly number[], values: readonly number[]): XY[] => t.map((x,
 
 type Props = { readonly song: Song; readonly pass: WholePass; readonly lane: LoggedLane; readonly range: Range };
 
+/** How many of some parts that take long to make are made: one more with each task, so that nothing waits for all of them. */
+function useOneByOne(all: number): number {
+  const [made, setMade] = useState(0);
+  useEffect(() => {
+    if (made >= all) return undefined;
+    const next = setTimeout(() => startTransition(() => setMade(made + 1)));
+    return () => clearTimeout(next);
+  }, [made, all]);
+  return made;
+}
+
 /** Old against new of one lane, their difference, and the loudness of the mix with either. */
 export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
   const scheme = useAppSelector((state) => state.view.scheme);
   const look = LOOKS[scheme];
   const map = useMemo(() => meterMap(song.tempo, song.meter), [song.tempo, song.meter]);
   const [from, to] = range;
+  const made = useOneByOne(2);
   const sides = useMemo(() => inSight(sidesAlong(song, lane, [from, to], STEPS), COLUMNS), [song, lane, from, to]);
   const shown = shownTravels([...sides.before, ...sides.after]);
   const marks = marksBetween(song, lane, shown);
@@ -52,33 +64,37 @@ export function PassCharts({ song, pass, lane, range }: Props): ReactNode {
     <div className="pass-charts">
       <Legend look={look} />
       <div className="pass-chart is-curve">
-        <Line
-          aria-label="Old and new curve"
-          data={twoSides(look, xys(sides.t, sides.before), xys(sides.t, sides.after))}
-          options={optionsOf(look, map, range, { marks, ...shown })}
-        />
+        {made > 0 && (
+          <Line
+            aria-label="Old and new curve"
+            data={twoSides(look, xys(sides.t, sides.before), xys(sides.t, sides.after))}
+            options={optionsOf(look, map, range, { marks, ...shown })}
+          />
+        )}
         <Playhead range={range} />
       </div>
       <Text fz="xs" c="dimmed" className="figures">
         Difference, at most {signed(worst)} {sides.unit}
       </Text>
       <div className="pass-chart">
-        <Line
-          aria-label={`Difference in ${sides.unit}`}
-          data={{
-            datasets: [
-              {
-                data: xys(sides.t, sides.difference),
-                borderColor: look.bone,
-                backgroundColor: `${look.coral}55`,
-                borderWidth: 1.5,
-                pointRadius: 0,
-                fill: 'origin',
-              },
-            ],
-          }}
-          options={optionsOf(look, map, range, { min: -most, max: most })}
-        />
+        {made > 1 && (
+          <Line
+            aria-label={`Difference in ${sides.unit}`}
+            data={{
+              datasets: [
+                {
+                  data: xys(sides.t, sides.difference),
+                  borderColor: look.bone,
+                  backgroundColor: `${look.coral}55`,
+                  borderWidth: 1.5,
+                  pointRadius: 0,
+                  fill: 'origin',
+                },
+              ],
+            }}
+            options={optionsOf(look, map, range, { min: -most, max: most })}
+          />
+        )}
         <Playhead range={range} />
       </div>
       <Loudness pass={pass} range={range} look={look} map={map} />

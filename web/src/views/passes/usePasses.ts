@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { startTransition, useCallback, useEffect, useMemo, useState } from 'react';
 import type { LoggedPass, WholePass } from '@sure-hand/server';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { useAppSelector } from '../../store/store.js';
@@ -16,7 +16,8 @@ function useAsked<T>(ask: () => Promise<T | null>): Asked<T> & { readonly again:
   useEffect(() => {
     let left = false;
     ask().then(
-      (value) => !left && setAsked({ value, trouble: null }),
+      // Much may be shown of it: that is put together between other tasks.
+      (value) => !left && startTransition(() => setAsked({ value, trouble: null })),
       (error: Error) => !left && setAsked((now) => ({ ...now, trouble: error.message })),
     );
     return () => void (left = true);
