@@ -1,4 +1,5 @@
 import { Curve, linePoint, type Point } from '@sure-hand/core/curve';
+import type { Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, travelOf } from '@sure-hand/core/units';
 import type { Page } from '@playwright/test';
 import type { App, RidePage } from './app.js';
@@ -15,6 +16,11 @@ export const LANE: readonly Point[] = [
 /** The Lead's level with a curve, in hand, and where its times and values stand on the screen while the song stands at a time. */
 export async function mended(page: Page, app: App, ride: RidePage, at: number) {
   await app.edit({ kind: 'points', control: LEAD, remove: [], add: Curve.of(LANE) });
+  // What was made elsewhere comes to the page when it is told: a hand that is quicker finds no points there.
+  await page.waitForFunction(
+    (n) => (JSON.parse(sureHandProbe!.document()) as Pick<Song, 'lanes'>).lanes['lead/level']?.points.length === n,
+    LANE.length,
+  );
   await ride.takeInHand('lead', 'Lead');
   await ride.goTo(at);
   const lanes = (await page.getByTestId('lanes').boundingBox())!;

@@ -21,6 +21,13 @@ async function opened(browser, address, { id, inHand, view = 'ride' }) {
 }
 const isSent = (page) => page.waitForFunction(() => sureHandProbe.unsent() === 0);
 const says = (page, words) => page.getByTestId('hand-says').filter({ hasText: words }).waitFor();
+const revisionOf = async (address, id) => (await (await fetch(`${address}/api/songs/${id}/revision`)).json()).revision;
+/** Presses keys that change a song, and waits until the server has what they did. */
+async function keptBy(page, address, id, keys) {
+  const before = await revisionOf(address, id);
+  await page.keyboard.press(keys);
+  while ((await revisionOf(address, id)) === before) await isSent(page);
+}
 /** Waits until the page has drawn what it was told, and lies still. */
 const drawn = (page) =>
   page.evaluate(
@@ -124,14 +131,14 @@ export async function yearPageFigures(address, { year, dense, passes, comeFirst 
   page = await opened(browser, address, { id: dense, inHand: 'a/level' });
   await usable(page);
   await page.keyboard.press('Control+a');
-  await measured(browser, page, '200,000 points lifted', () => key('Alt+ArrowUp', /higher|up/i), {
+  await measured(browser, page, '200,000 points lifted', () => keptBy(page, address, dense, 'Alt+ArrowUp'), {
     must: 1000,
     back: () => key('Control+z', /Taken back/),
   });
   await page.close();
   page = await opened(browser, address, { id: dense, inHand: 'b/level' });
   await usable(page);
-  await measured(browser, page, '2,000 bumps folded into 80,000 points', () => key('f', /Folded|fold/i), {
+  await measured(browser, page, '2,000 bumps folded into 80,000 points', () => keptBy(page, address, dense, 'f'), {
     must: 1000,
     back: () => key('Control+z', /Taken back/),
   });
