@@ -6,6 +6,7 @@ export {
   guardedSince,
   isUndoStep,
   nameOfEdit,
+  takeApplied,
   whyNotMade,
   type Edit,
 } from './registry.js';

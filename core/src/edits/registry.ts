@@ -123,6 +123,11 @@ export function applyEdit(song: Song, edit: Edit): Applied {
   return applied;
 }
 
+/** Takes what applying an edit to a song came to from where it was worked out, such as another thread: {@link applyEdit} gives it back. */
+export function takeApplied(song: Song, edit: Edit, applied: Applied): void {
+  lastApplied.set(song, { edit, applied });
+}
+
 /** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */
 export const isUndoStep = (edit: Edit): boolean => kindOf(edit).isUndoStep;
 

@@ -21,6 +21,7 @@ function desk() {
   const control = new SongControl(session, engine as never, {
     makeEdit: (edit) => void kept.push(edit),
     step: async () => undefined,
+    workAhead: () => null,
     say: (sentence) => void said.push(sentence),
     onSpanChange: nothing,
     onPlay: nothing,

@@ -73,6 +73,7 @@ describe('a hand session', () => {
     const host = {
       makeEdit: ({ kind }: Edit) => void made.push(`${edits.map((edit) => edit.kind).join()} ${kind}`),
       step: (which: string) => Promise.resolve(void made.push(`${edits.map(({ kind }) => kind).join()} ${which}`)),
+      workAhead: () => null,
     };
     const control = new SongControl(hand, engine as never, host as never);
     const ride = async (): Promise<void> => {

@@ -32,6 +32,7 @@ import {
   type ControlKind,
   type Mode,
   type Settings,
+  type Song,
 } from '@sure-hand/core/song';
 import type { SongEngine } from '../engine/songEngine.js';
 import { carryEdits, type Carry, type SpanChange } from './carrying.js';
@@ -54,6 +55,8 @@ const PRE_ROLL_SEC: Seconds = 2;
 export type ControlHost = {
   makeEdit(edit: Edit): void;
   step(which: 'undo' | 'redo'): Promise<void>;
+  /** Works out elsewhere what an edit of some lanes comes to, where that takes long; null where it may as well be done here. */
+  workAhead(song: Song, edit: Edit, controls: readonly ControlId[]): Promise<void> | null;
   say(sentence: string): void;
   /** The spans of the last pass were carried on, or all of it was put earlier or later. */
   onSpanChange(change: SpanChange | null): void;
@@ -64,6 +67,8 @@ export type ControlHost = {
 /** Everything a person can do to the open song, whichever way it is asked for: the keys, the buttons and the pointer all call these. */
 export class SongControl {
   readonly #before: Seconds[] = [];
+  /** What is worked out ahead of being done: what takes a step back waits for it. */
+  #ahead: Promise<void> | null = null;
   #scrubRun: ReturnType<typeof setInterval> | undefined;
 
   constructor(
@@ -237,7 +242,21 @@ export class SongControl {
       .filter((id) => laneOf(song, id).trim.length > 0);
     if (!controls.length)
       return this.host.say(channel === null ? 'No trim waits anywhere.' : 'No trim waits on this channel.');
-    const { clamped = [] } = this.#editLanes({ kind: 'foldTrim', controls });
+    const edit: Edit = { kind: 'foldTrim', controls };
+    const work = this.host.workAhead(song, edit, controls);
+    if (!work) return this.#fold(edit);
+    const ahead = work.then(() => {
+      if (this.#ahead === ahead) this.#ahead = null;
+      // Somebody was quicker: what waits by now is another matter.
+      if (this.session.recorder.song === song) this.#fold(edit);
+      else this.foldTrim(channel);
+    });
+    this.#ahead = ahead;
+  }
+
+  #fold(edit: Edit): void {
+    const { song } = this.session.recorder;
+    const { clamped = [] } = this.#editLanes(edit);
     const held = clamped.map(({ control }) => fullName(song, control)).join(', ');
     const top = clamped.every(({ control }) => isLevel(controlOf(song, control))) ? '+12 dB' : 'the end of its throw';
     if (held) this.host.say(`Folded; ${top} held ${held} from being where the trim had it. Undo brings the trim back.`);
@@ -464,12 +483,17 @@ export class SongControl {
   }
 
   undo(): Promise<void> {
-    this.session.settle();
-    return this.host.step('undo');
+    return this.#step('undo');
   }
 
   redo(): Promise<void> {
+    return this.#step('redo');
+  }
+
+  async #step(which: 'undo' | 'redo'): Promise<void> {
+    // The step that is meant is the one that was asked for last, be it still worked out.
+    while (this.#ahead) await this.#ahead;
     this.session.settle();
-    return this.host.step('redo');
+    return this.host.step(which);
   }
 }

@@ -25,6 +25,7 @@ import type { PassTelling } from './passTelling.js';
 import { showProbe } from './probe.js';
 import { SongFiles } from './songFiles.js';
 import { fetchAllPeaks } from './waveforms.js';
+import { workAhead } from './workAhead.js';
 
 /** The open song as the views work with it: engine, hands, waveforms, and word of every change of the hands. */
 export type OpenSong = {
@@ -131,6 +132,7 @@ function controlOver({ session, telling, next }: Hands, engine: SongEngine): Son
   return new SongControl(session, engine, {
     makeEdit: (edit) => songSync.make(edit),
     step: (which) => step(which, telling),
+    workAhead,
     say,
     onSpanChange: (change) => {
       telling.spansChanged(change);

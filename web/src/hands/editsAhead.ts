@@ -1,0 +1,34 @@
+import { applyEdit, takeApplied, type Applied, type Edit } from '@sure-hand/core/edits';
+import { packed, unpacked } from '@sure-hand/core/formats';
+import { laneOf, type ControlId, type Lane, type Song } from '@sure-hand/core/song';
+
+/** Lanes with fewer points are worked on where they are: that takes less than sending them to another thread. */
+const LONG = 20_000;
+
+/** What an edit of some lanes comes to, without the rest of the song. */
+type LanesApplied = Omit<Applied, 'song'> & { readonly lanes: { readonly [id: ControlId]: Lane } };
+type Asked = { readonly song: Song; readonly edit: Edit; readonly controls: readonly ControlId[] };
+
+const only = ({ lanes }: Song, controls: readonly ControlId[]): LanesApplied['lanes'] =>
+  Object.fromEntries(controls.flatMap((id) => (lanes[id] ? [[id, lanes[id]] as const] : [])));
+
+/** Whether some lanes have so many points that what is done to them takes longer than a picture may. */
+export const areLong = (song: Song, controls: readonly ControlId[]): boolean =>
+  controls.reduce((sum, id) => sum + laneOf(song, id).points.length + laneOf(song, id).trim.length, 0) >= LONG;
+
+/** An edit and what of the song it is about, as it is sent to another thread. */
+export const sentAhead = (song: Song, edit: Edit, controls: readonly ControlId[]): Uint8Array<ArrayBuffer> =>
+  packed({ song: { ...song, lanes: only(song, controls) }, edit, controls } satisfies Asked);
+
+/** Applies there what {@link sentAhead} made. */
+export function appliedThere(sent: Uint8Array): Uint8Array<ArrayBuffer> {
+  const { song, edit, controls } = unpacked(sent) as Asked;
+  const { song: after, ...rest } = applyEdit(song, edit);
+  return packed({ ...rest, lanes: only(after, controls) } satisfies LanesApplied);
+}
+
+/** Takes what came back: applying the edit to the song is done by then. */
+export function takeAhead(song: Song, edit: Edit, came: Uint8Array): void {
+  const { lanes, ...rest } = unpacked(came) as LanesApplied;
+  takeApplied(song, edit, { ...rest, song: { ...song, lanes: { ...song.lanes, ...lanes } } });
+}
