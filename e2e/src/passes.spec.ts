@@ -1,5 +1,5 @@
-import { Curve, linePoint, valueAt, type Point } from '@sure-hand/core/curve';
-import type { Receipt } from '@sure-hand/core/edits';
+import { Curve, linePoint, sameCurve, valueAt, type Point } from '@sure-hand/core/curve';
+import { applyEdit, type Receipt } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, TRIM_LAW, dbOfGain, leftGain } from '@sure-hand/core/units';
 import type { WholePass } from '@sure-hand/server';
@@ -536,4 +536,31 @@ test('a log of many passes shows those in sight, and is pruned by act: said befo
   await expect(lines).toHaveCount(21);
   await expect(lines.last()).toContainText('Kept by name');
   expect((await app.song()).song).toEqual(before);
+});
+
+test('the trim of a long lane is folded beside the page, as it would be in it; an undo right after it takes that back, and no other step', async ({
+  page,
+  app,
+  ride,
+}) => {
+  const long = Array.from({ length: 20_000 }, (_, i) => linePoint(i / 1000, -20 + 6 * Math.sin(i / 50)));
+  const trim = [linePoint(2, 0), linePoint(6, 3), linePoint(12, 0)];
+  await app.edit({ kind: 'points', control: LEAD, remove: [], add: Curve.of(long) });
+  await app.edit({ kind: 'points', control: LEAD, layer: 'trim', remove: [], add: Curve.of(trim) });
+  const waiting = await songOf(app);
+  const folded = applyEdit(waiting, { kind: 'foldTrim', controls: [LEAD] }).song;
+  await page.waitForFunction(() => sureHandProbe!.document().includes('"trim":[{"t":2'), null, { polling: 250 });
+  await ride.takeInHand('lead', 'Lead');
+  await page.keyboard.press('f');
+  await page.keyboard.press('Control+z');
+  await expect(ride.says).toHaveText(/^Taken back: Fold trim: Lead level/);
+  const same = (song: Song, other: Song): boolean => sameCurve(song.lanes[LEAD]!.points, other.lanes[LEAD]!.points);
+  expect(await trimOf(app, LEAD)).toHaveLength(3);
+  expect(same(await songOf(app), waiting)).toBe(true);
+  await page.keyboard.press('f');
+  await expect.poll(() => trimOf(app, LEAD)).toEqual([]);
+  expect(page.workers().some((worker) => worker.url().includes('editWorker'))).toBe(true);
+  await page.reload();
+  await ride.isOpen();
+  expect(same(await songOf(app), folded)).toBe(true);
 });

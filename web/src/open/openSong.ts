@@ -148,9 +148,7 @@ function controlOver({ session, telling, next }: Hands, engine: SongEngine): Son
 
 /** Takes the last step back or does it again, and says what it was. */
 async function step(which: 'undo' | 'redo', telling: PassTelling): Promise<void> {
-  const { undo, redo } = store.getState().song.history;
-  const name = which === 'undo' ? undo : redo;
-  if (!(await songSync.step(which))) return;
+  const name = await songSync.step(which);
   if (name) telling.did(which === 'undo' ? `Taken back: ${name}.` : `Done again: ${name}.`);
 }
 

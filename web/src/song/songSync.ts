@@ -141,16 +141,16 @@ export class SongSync {
   }
 
   /**
-   * Takes the last step back or does it again, the one that stands there as it is asked for; whether that was done. A refusal becomes the
-   * song's trouble, and so does a step of somebody else's that came in between: that one is not meant.
+   * Takes the last step back or does it again, the one that stands there as it is asked for; what that is called, null where it was not
+   * done. A refusal becomes the song's trouble, and so does a step of somebody else's that came in between: that one is not meant.
    */
-  step(which: 'undo' | 'redo'): Promise<boolean> {
+  step(which: 'undo' | 'redo'): Promise<string | null> {
     const stepped = this.#stepping.then(() => this.#step(which));
     this.#stepping = stepped.catch(() => undefined);
     return stepped;
   }
 
-  async #step(which: 'undo' | 'redo'): Promise<boolean> {
+  async #step(which: 'undo' | 'redo'): Promise<string | null> {
     const { id, isAway, notKept } = this.#state;
     if (isAway && notKept === null)
       this.store.dispatch(troubleCame(`The server is away: ${which} comes as soon as it is back.`));
@@ -158,26 +158,28 @@ export class SongSync {
     const seen = this.#next(which);
     const isRefused = await this.#sent(own);
     // What was to be taken back is not there: what stands before it is not meant.
-    if (isRefused || id === null || this.#state.id !== id) return false;
+    if (isRefused || id === null || this.#state.id !== id) return null;
     const meant = own ? this.#next(which) : seen;
     try {
       for (let tries = 0; tries < STEP_TRIES && this.#state.id === id; tries++) {
+        // Of one's own step the name is known once it is kept.
+        const name = this.#state.history[which];
         const answer = await sendStep(id, which, { revision: this.#state.revision, step: meant?.step });
-        if (this.#state.id !== id) return false;
+        if (this.#state.id !== id) return null;
         if (!isStale(answer)) {
           this.#kept(answer, answer.edit!, null);
-          return true;
+          return name ?? '';
         }
         await this.#cameFirst(id, answer);
         if (meant && this.#next(which)?.step !== meant.step) {
           this.store.dispatch(troubleCame(this.#otherStepWords(which)));
-          return false;
+          return null;
         }
       }
     } catch (error) {
       this.store.dispatch(troubleCame((error as Error).message));
     }
-    return false;
+    return null;
   }
 
   /** What undo or redo would do now. */
