@@ -6,7 +6,8 @@ export { lastNotAfter } from '../units/index.js';
 export { firstNotBefore, cutOut, placesIn, splice } from './splice.js';
 export { carried, type Carrying } from './carry.js';
 export { lifted, type LaneCurve, type Lift } from './lift.js';
-export { FOLD, foldedCurve, heldDb, trimmedDb, type Folded, type HeardTogether } from './fold.js';
+export { FOLD, foldedCurve, type Folded, type HeardTogether } from './fold.js';
+export { heldDb, trimmedDb } from './together.js';
 export {
   THIN_LIMITS,
   ThinStream,
