@@ -98,3 +98,15 @@ test('where the song was changed meanwhile the fold is of what it is by then', a
   expect(did[0]).toBe('foldTrim');
   expect(asJson(recorder.song)).toEqual(asJson(applyEdit({ ...changed }, FOLD).song));
 });
+
+test('a song that is left meanwhile has its fold then and there, and nothing comes after', async () => {
+  const { control, did, goOn } = desk(songOf(25_000));
+  control.foldTrim('voice');
+  control.foldTrim('voice');
+  control.leave();
+  expect(did.filter((one) => one === 'foldTrim')).toHaveLength(1);
+  const before = [...did];
+  await goOn();
+  await goOn();
+  expect(did).toEqual(before);
+});

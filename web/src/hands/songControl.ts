@@ -68,7 +68,8 @@ export type ControlHost = {
 export class SongControl {
   readonly #before: Seconds[] = [];
   /** What is worked out ahead of being done: what takes a step back waits for it. */
-  #ahead: Promise<void> | null = null;
+  #ahead: { readonly now: () => void; readonly done: Promise<void> } | null = null;
+  #isLeft = false;
   #scrubRun: ReturnType<typeof setInterval> | undefined;
 
   constructor(
@@ -245,13 +246,27 @@ export class SongControl {
     const edit: Edit = { kind: 'foldTrim', controls };
     const work = this.host.workAhead(song, edit, controls);
     if (!work) return this.#fold(edit);
-    const ahead = work.then(() => {
-      if (this.#ahead === ahead) this.#ahead = null;
+    let isDone = false;
+    const now = (): void => {
+      if (isDone || this.#isLeft) return;
+      isDone = true;
+      if (this.#ahead?.now === now) this.#ahead = null;
       // Somebody was quicker: what waits by now is another matter.
       if (this.session.recorder.song === song) this.#fold(edit);
       else this.foldTrim(channel);
-    });
-    this.#ahead = ahead;
+    };
+    this.#ahead = { now, done: work.then(now) };
+  }
+
+  /** Does here and now what is still worked out elsewhere. */
+  finish(): void {
+    while (this.#ahead) this.#ahead.now();
+  }
+
+  /** The song is left: nothing that was worked out comes later, to another song. */
+  leave(): void {
+    this.finish();
+    this.#isLeft = true;
   }
 
   #fold(edit: Edit): void {
@@ -492,7 +507,7 @@ export class SongControl {
 
   async #step(which: 'undo' | 'redo'): Promise<void> {
     // The step that is meant is the one that was asked for last, be it still worked out.
-    while (this.#ahead) await this.#ahead;
+    while (this.#ahead) await this.#ahead.done;
     this.session.settle();
     return this.host.step(which);
   }

@@ -78,7 +78,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   const songFiles = new SongFiles(id, Object.keys(files), engine, onPeaks);
   sayMissing(files);
   const ends = [
-    leavesWithThePage(session),
+    leavesWithThePage(control),
     followStore({ id, song, hands, word, onChannels: (now) => songFiles.follow(now) }),
     followServer(id, hands),
     fetchAllPeaks(id, Object.keys(playable(files)), onPeaks),
@@ -106,6 +106,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   };
   const close = (): void => {
     // Leaving is a stop, with all that a stop does: what it led to is on its way before the song is closed.
+    control.leave();
     control.scrubEnd();
     open.stems.giveUp();
     session.leave(performance.now());
@@ -186,8 +187,10 @@ function readClock(session: HandSession, engine: SongEngine): End {
  * Closing the page is a stop. Once it is hidden it has half a second at most, and a busy one needs that: so it is stopped as
  * soon as it may be left.
  */
-function leavesWithThePage(session: HandSession): End {
+function leavesWithThePage(control: SongControl): End {
+  const { session } = control;
   const leave = (): void => {
+    control.finish();
     session.leave(performance.now());
     outbox.keepNow();
   };
