@@ -11,7 +11,13 @@ export function settleCutShort(isKept: boolean, key?: string): void {
   const found = cutShort.find((one) => key === undefined || one.key === key);
   if (id === null || !found) return;
   store.dispatch(cutShortSettled(found.key));
-  if (!isKept) return void dropCutShort(id, found.key);
+  if (!isKept) {
+    // Looked for before the server has dropped it, it is still found: that is nothing new either.
+    void dropCutShort(id, found.key).then(
+      () => store.getState().song.id === id && store.dispatch(cutShortSettled(found.key)),
+    );
+    return;
+  }
   // What was in write falls back, as after every pass: else the next play would write again.
   songSync.makeAll([
     { edit: found.pass, key: found.key },
@@ -23,11 +29,12 @@ export function settleCutShort(isKept: boolean, key?: string): void {
 export function lookForCutShort(id: number): { look: () => Promise<void>; lookSoon: () => void; end: () => void } {
   let isEnded = false;
   const look = async (): Promise<void> => {
-    const { song, id: open } = store.getState().song;
+    const { song, id: open, settledCutShort } = store.getState().song;
     if (!song || open !== id || isEnded) return;
     try {
       const found = await findCutShort(song, id, await outbox.keysOf(id));
-      if (found.length && store.getState().song.id === id) store.dispatch(cutShortFound(found));
+      if (found.length && store.getState().song.id === id)
+        store.dispatch(cutShortFound({ found, since: settledCutShort.length }));
     } catch {
       // The server is away: it is looked again once it is back.
     }

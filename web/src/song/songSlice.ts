@@ -30,6 +30,8 @@ export type SongState = {
   readonly notKept: string | null;
   /** Passes of tabs that went away, to be kept or dropped. */
   readonly cutShort: readonly CutShort[];
+  /** The keys of those that were kept or dropped here, in that order. */
+  readonly settledCutShort: readonly string[];
 };
 
 const NONE: SongState = {
@@ -47,6 +49,7 @@ const NONE: SongState = {
   isAway: false,
   notKept: null,
   cutShort: [],
+  settledCutShort: [],
 };
 
 export const songOpening = createAction<number>('song/opening');
@@ -83,8 +86,10 @@ export const songCaughtUp = createAction<{
 }>('song/songCaughtUp');
 /** The server refused the edit with a key: it is taken back here, with the server's sentence. */
 export const editRefused = createAction<{ key: string; sentence: string }>('song/editRefused');
-/** Passes were found that were cut short; one of them was kept or dropped. */
-export const cutShortFound = createAction<readonly CutShort[]>('song/cutShortFound');
+/** Passes were found that were cut short, looked for since so many had been settled; one of them was kept or dropped. */
+export const cutShortFound = createAction<{ readonly found: readonly CutShort[]; readonly since: number }>(
+  'song/cutShortFound',
+);
 export const cutShortSettled = createAction<string>('song/cutShortSettled');
 export const serverAway = createAction<boolean>('song/serverAway');
 /** The server could not keep an edit, though nothing is wrong with that: its sentence. It is sent again. */
@@ -121,11 +126,15 @@ export function songReducer(state: SongState = NONE, action: UnknownAction): Son
     return { ...state, isAway: true, notKept: action.payload, trouble: action.payload, troubleStays: true };
   }
   if (cutShortFound.match(action)) {
-    const known = new Set(state.cutShort.map((one) => one.key));
-    return { ...state, cutShort: [...state.cutShort, ...action.payload.filter((one) => !known.has(one.key))] };
+    const { found, since } = action.payload;
+    // What was settled while it was looked for is not there any more.
+    const known = new Set([...state.cutShort.map((one) => one.key), ...state.settledCutShort.slice(since)]);
+    return { ...state, cutShort: [...state.cutShort, ...found.filter((one) => !known.has(one.key))] };
   }
-  if (cutShortSettled.match(action))
-    return { ...state, cutShort: state.cutShort.filter((one) => one.key !== action.payload) };
+  if (cutShortSettled.match(action)) {
+    const settledCutShort = [...state.settledCutShort, action.payload];
+    return { ...state, settledCutShort, cutShort: state.cutShort.filter((one) => one.key !== action.payload) };
+  }
   if (troubleSeen.match(action)) return { ...state, trouble: null };
   if (troubleCame.match(action)) return { ...state, trouble: action.payload, troubleStays: false };
   if (troubleStays.match(action)) return { ...state, trouble: action.payload, troubleStays: true };

@@ -6,7 +6,14 @@ import type { Song } from '@sure-hand/core/song';
 import { SmallServer, SmallShelf } from '../test/smallServer.js';
 import { Outbox } from './outbox.js';
 import { fetchChanges } from './songApi.js';
-import { editsCameFirst, songClosed, songReducer, type PendingEdit } from './songSlice.js';
+import {
+  cutShortFound,
+  cutShortSettled,
+  editsCameFirst,
+  songClosed,
+  songReducer,
+  type PendingEdit,
+} from './songSlice.js';
 import { SongSync, leftAloneWords } from './songSync.js';
 
 const rest = (control: string, value: number): Edit => ({ kind: 'rest', values: { [control]: value } });
@@ -405,6 +412,18 @@ test('the second tab follows once it is told, and not twice', async () => {
   expect(two.state().revision).toBe(1);
   await two.sync.follow({ songId: 9, revision: 7 });
   expect(two.state().revision).toBe(1);
+});
+
+test('a pass that was cut short is offered once: not again by a look that began before it was kept or dropped', () => {
+  const found = ['one', 'two'].map((key) => ({ key })) as never;
+  const opened = songReducer(undefined, { type: 'none' });
+  const look = (state: typeof opened, since: number): typeof opened =>
+    songReducer(state, cutShortFound({ found, since }));
+  const keysOf = ({ cutShort }: typeof opened): string[] => cutShort.map(({ key }) => key);
+  const settled = songReducer(look(opened, 0), cutShortSettled('one'));
+  expect([keysOf(settled), keysOf(look(settled, 0))]).toEqual([['two'], ['two']]);
+  // What a later look finds was not taken after all.
+  expect(keysOf(look(settled, 1))).toEqual(['two', 'one']);
 });
 
 test('what went with old versions is not offered to be taken back any more, here and in other tabs', async () => {
