@@ -86,8 +86,7 @@ class MonkeyWorld {
     else if (act.do === 'reload') await this.#again(() => this.page.reload());
     else if (act.do === 'leave') await this.#again(() => this.page.goto(this.app.address));
     else this.trace[at] += ` ${await this.#hand.do(act)}`;
-    await this.#inSong();
-    await this.#look();
+    await this.#inSong(() => this.#look());
   }
 
   /** What was told is read before a page goes. */
@@ -97,10 +96,20 @@ class MonkeyWorld {
     await this.open();
   }
 
-  /** What leads out of the song has led out of it a moment later: then it is opened again. */
-  async #inSong(): Promise<void> {
-    const isIn = (): Promise<boolean> => this.page.evaluate(() => globalThis.sureHandProbe !== undefined);
-    if (!(await isIn())) await this.open();
+  #isInSong(): Promise<boolean> {
+    return this.page.evaluate(() => globalThis.sureHandProbe !== undefined);
+  }
+
+  /** What leads out of the song has led out of it a moment later, be it amid what is done next: then it is opened again, and that done anew. */
+  async #inSong(act: () => Promise<void>): Promise<void> {
+    if (!(await this.#isInSong())) await this.open();
+    try {
+      await act();
+    } catch (error) {
+      if (await this.#isInSong()) throw error;
+      await this.open();
+      await act();
+    }
   }
 
   async open(): Promise<void> {
@@ -140,8 +149,11 @@ class MonkeyWorld {
   }
 
   /** Space plays or stops, wherever the focus is, but where it is typed. */
-  async space(): Promise<void> {
-    await this.#inSong();
+  space(): Promise<void> {
+    return this.#inSong(() => this.#space());
+  }
+
+  async #space(): Promise<void> {
     if (await this.#hand.isTypedInto()) return;
     const moving = (): Promise<boolean> => this.page.evaluate(() => globalThis.sureHandProbe!.isMoving());
     const was = await moving();
@@ -154,8 +166,11 @@ class MonkeyWorld {
   }
 
   /** All that was done is on the server: what is shown is what it has, and what was told is in the log, once. */
-  async settle(): Promise<void> {
-    await this.#inSong();
+  settle(): Promise<void> {
+    return this.#inSong(() => this.#settle());
+  }
+
+  async #settle(): Promise<void> {
     await expect
       .poll(() => this.page.evaluate(() => globalThis.sureHandProbe!.unsent()), 'what waits to be sent')
       .toBe(0);
@@ -195,9 +210,10 @@ class MonkeyWorld {
 
   /** What the page keeps, stopped and with nothing open in Ride. */
   async kept(client: CDPSession): Promise<Kept> {
-    await this.#inSong();
-    for (let i = 0; i < 5; i++) await this.page.keyboard.press('Escape');
-    if (await this.page.evaluate(() => globalThis.sureHandProbe!.isMoving())) await this.space();
+    await this.#inSong(async () => {
+      for (let i = 0; i < 5; i++) await this.page.keyboard.press('Escape');
+      if (await this.page.evaluate(() => globalThis.sureHandProbe!.isMoving())) await this.space();
+    });
     await this.page.locator('nav[aria-label="Views"] a').first().click();
     for (let i = 0; i < 3; i++) await client.send('HeapProfiler.collectGarbage');
     const { metrics } = await client.send('Performance.getMetrics');

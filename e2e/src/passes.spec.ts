@@ -1,5 +1,5 @@
 import { Curve, linePoint, sameCurve, valueAt, type Point } from '@sure-hand/core/curve';
-import { applyEdit, type Receipt } from '@sure-hand/core/edits';
+import { applyEdit, type Edit, type Receipt } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import { LEVEL_LAW, TRIM_LAW, dbOfGain, leftGain } from '@sure-hand/core/units';
 import type { WholePass } from '@sure-hand/server';
@@ -538,7 +538,7 @@ test('a log of many passes shows those in sight, and is pruned by act: said befo
   expect((await app.song()).song).toEqual(before);
 });
 
-test('the trim of a long lane is folded beside the page, as it would be in it; an undo right after it takes that back, and no other step', async ({
+test('a long lane is folded and moved beside the page, as it would be in it; an undo right after it takes that back, and no other step', async ({
   page,
   app,
   ride,
@@ -557,10 +557,28 @@ test('the trim of a long lane is folded beside the page, as it would be in it; a
   const same = (song: Song, other: Song): boolean => sameCurve(song.lanes[LEAD]!.points, other.lanes[LEAD]!.points);
   expect(await trimOf(app, LEAD)).toHaveLength(3);
   expect(same(await songOf(app), waiting)).toBe(true);
-  await page.keyboard.press('f');
+  // By the mouse it goes the same way.
+  await page.getByRole('button', { name: /^Mode of Lead:/ }).click();
+  await page.getByRole('menuitem', { name: /^Fold the trim that waits/ }).click();
   await expect.poll(() => trimOf(app, LEAD)).toEqual([]);
   expect(page.workers().some((worker) => worker.url().includes('editWorker'))).toBe(true);
   await page.reload();
   await ride.isOpen();
   expect(same(await songOf(app), folded)).toBe(true);
+  // So do all its points, moved and drawn apart: each press comes after the one before.
+  await page.keyboard.press('Control+a');
+  for (const keys of ['Alt+ArrowUp', 'Alt+ArrowUp', 'Alt+Comma', 'Alt+ArrowRight']) await page.keyboard.press(keys);
+  const of = { controls: [LEAD], layer: 'base' } as const;
+  const steps: readonly Edit[] = [
+    { kind: 'move', ...of, by: { t: 0, travel: 0.01 } },
+    { kind: 'move', ...of, by: { t: 0, travel: 0.01 } },
+    { kind: 'scale', ...of, factor: 1 / 1.1 },
+    { kind: 'move', ...of, by: { t: 0.05, travel: 0 } },
+  ];
+  const all = steps.reduce((song, edit) => applyEdit(song, edit).song, folded);
+  await expect.poll(async () => same(await songOf(app), all)).toBe(true);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  const left = steps.slice(0, 2).reduce((song, edit) => applyEdit(song, edit).song, folded);
+  await expect.poll(async () => same(await songOf(app), left)).toBe(true);
 });

@@ -1,4 +1,5 @@
 import { Curve } from '../curve/index.js';
+import { areFinite } from '../units/index.js';
 
 /** Where in something that was made here a number is none, as its path; null where all numbers in it are finite. */
 export function whereNotFinite(thing: unknown, path = ''): string | null {
@@ -12,10 +13,4 @@ export function whereNotFinite(thing: unknown, path = ''): string | null {
     if (where !== null) return where;
   }
   return null;
-}
-
-/** Whether a list is of numbers alone, and of finite ones. */
-function areFinite(list: readonly unknown[]): boolean {
-  for (const one of list) if (!Number.isFinite(one)) return false;
-  return true;
 }

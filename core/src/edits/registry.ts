@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import type { Refusal, Song } from '../song/index.js';
 import type { Applied, EditKind } from './editKind.js';
 import { whereNotFinite } from './finite.js';
@@ -109,7 +110,8 @@ export function whyNotMade(song: Song, edit: Edit): string | null {
 }
 
 /** What was applied last to a song, as long as the song itself is held: what is counted first, then heard, then kept is one act. */
-const lastApplied = new WeakMap<Song, { readonly edit: Edit; readonly applied: Applied }>();
+type Last = { readonly edit: Edit; readonly applied: Applied; readonly isTaken?: true };
+const lastApplied = new WeakMap<Song, Last>();
 
 /**
  * Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it; the same edit of
@@ -117,15 +119,16 @@ const lastApplied = new WeakMap<Song, { readonly edit: Edit; readonly applied: A
  */
 export function applyEdit(song: Song, edit: Edit): Applied {
   const last = lastApplied.get(song);
-  if (last?.edit === edit) return last.applied;
+  // One that was worked out elsewhere may be asked for again in the same words.
+  if (last && (last.edit === edit || (last.isTaken && equal(last.edit, edit)))) return last.applied;
   const applied = kindOf(edit).apply(song, edit);
   lastApplied.set(song, { edit, applied });
   return applied;
 }
 
-/** Takes what applying an edit to a song came to from where it was worked out, such as another thread: {@link applyEdit} gives it back. */
+/** Takes what applying an edit to a song came to from where it was worked out, such as another thread: {@link applyEdit} of an equal one gives it back. */
 export function takeApplied(song: Song, edit: Edit, applied: Applied): void {
-  lastApplied.set(song, { edit, applied });
+  lastApplied.set(song, { edit, applied, isTaken: true });
 }
 
 /** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */

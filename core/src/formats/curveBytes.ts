@@ -69,13 +69,14 @@ export function curveOfBytes(bytes: Uint8Array): Curve {
 
 /** Shapes, bends and parts are what there can be; times and values are for who knows the control. */
 function shapesChecked({ shape, bend, u0, u1 }: Columns): void {
-  const isShare = (x: number): boolean => x >= 0 && x <= 1;
   const isRight =
-    shape.every((code) => code < SHAPES.length) &&
-    bend.every((x) => x >= -1 && x <= 1) &&
-    u0.every(isShare) &&
-    u1.every(isShare);
+    areWithin(shape, 0, SHAPES.length - 1) && areWithin(bend, -1, 1) && areWithin(u0, 0, 1) && areWithin(u1, 0, 1);
   if (!isRight) throw new RangeError('bytes of a curve with a shape, bend or part that there is not');
+}
+
+function areWithin(column: Float64Array | Uint8Array, least: number, most: number): boolean {
+  for (let i = 0; i < column.length; i++) if (!(column[i]! >= least && column[i]! <= most)) return false;
+  return true;
 }
 
 function moreOf(bytes: Uint8Array, n: number): Map<number, MoreOfPoint> {

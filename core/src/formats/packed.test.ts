@@ -1,3 +1,4 @@
+import { Buffer } from 'node:buffer';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { Curve, SHAPES, sameCurve, type Point } from '../curve/index.js';
@@ -89,6 +90,28 @@ describe('a document that is packed', () => {
       }),
       { numRuns: RUNS },
     );
+  });
+
+  test('of very many picked points is little more than their numbers, and comes out as it went in', () => {
+    const times = Array.from({ length: 5000 }, (_, i) => i / 3 - 0);
+    const list = [-0, ...times.slice(1)];
+    const edit = { kind: 'move', points: { 'voice/level': list, 'choir/level': [1, 2] }, by: { t: 1 } };
+    const odd = { a: [...times, null], b: [...times, 'x'], c: [...times, [1]], d: Array.from({ length: 3000 }) };
+    const bytes = packed({ edit, odd: [odd, curve({ t: 1, v: 2, shape: 'line', bend: 0 })] });
+    expect(unpacked(packed({ edit }))).toEqual({ edit });
+    expect(unpacked(bytes)).toEqual({ edit, odd: [{ ...odd, d: odd.d.fill(null) }, expect.any(Curve)] });
+    expect(packed({ edit }).length).toBeLessThan(8 * list.length + 300);
+    // As a server has them: bytes that stand anywhere in a larger piece of memory, and share it.
+    for (const at of [1, 8]) {
+      const pool = Buffer.alloc(at + bytes.length);
+      pool.set(bytes, at);
+      expect(unpacked(pool.subarray(at))).toEqual(unpacked(bytes));
+    }
+    const cut = packed({ edit });
+    for (const end of [cut.length - 1, cut.length - 8, cut.length - 8 * list.length])
+      expect(() => unpacked(cut.slice(0, end))).toThrow(RangeError);
+    new DataView(cut.buffer).setFloat64(cut.length - 16, NaN, true);
+    expect(() => unpacked(cut)).toThrow('numbers that are none');
   });
 
   test('is checked like one that comes as JSON, and says the same', () => {

@@ -2,6 +2,7 @@ import { Curve } from '../curve/index.js';
 import { bytesOfCurve, curveOfBytes } from './curveBytes.js';
 import { DEEPEST } from './outside.js';
 import { bytesOfText, textOfBytes } from '../song/text.js';
+import { areFinite } from '../units/index.js';
 
 /** What packed bytes are called where programs tell each other what they send. */
 export const PACKED_TYPE = 'application/x-sure-hand-packed';
@@ -13,13 +14,21 @@ type Step = string | number;
 /** The way to a curve in a document, field by field. */
 type Way = readonly Step[];
 
+/** A list of so many numbers, such as the times of picked points, goes as a column; a shorter one is read more easily where it stands. */
+const LONG_LIST = 1000;
+
+type Numbers = readonly number[];
 /** A document without its curves, an empty list in place of each, and the curves by the way to them. */
 export type Apart = { readonly bare: unknown; readonly curves: readonly { readonly at: Way; readonly curve: Curve }[] };
+type Column = { readonly at: Way; readonly bytes: Uint8Array };
 
 /** Takes the curves out of a document. What has none in it is shared, and nothing is looked for deeper than a document goes. */
-export function apart(document: unknown): Apart {
+export const apart = (document: unknown): Apart => takenApart(document, null);
+
+/** The same; long lists of numbers are taken out too, where it is said where to. */
+function takenApart(document: unknown, columns: Column[] | null): Apart {
   const curves: { at: Way; curve: Curve }[] = [];
-  /** The way to what is looked at: one list, copied only where a curve is found. */
+  /** The way to what is looked at: one list, copied only where something is found. */
   const way: Step[] = [];
   const within = (step: Step, one: unknown): unknown => {
     if (!one || typeof one !== 'object') return one;
@@ -35,6 +44,11 @@ export function apart(document: unknown): Apart {
     }
     if (way.length > DEEPEST) return value;
     if (Array.isArray(value)) {
+      const bytes = columns && value.length >= LONG_LIST ? bytesOfList(value) : null;
+      if (bytes) {
+        columns!.push({ at: [...way], bytes });
+        return [];
+      }
       let list: unknown[] | null = null;
       for (let i = 0; i < value.length; i++) {
         // Most lists that are long are of plain numbers.
@@ -59,12 +73,15 @@ export function apart(document: unknown): Apart {
 
 /**
  * A document (a song, an edit, an answer with either in it) as bytes: the length of its JSON, its JSON with the ways to its
- * curves, and each curve's bytes behind their length. Opened by {@link unpacked} far faster than all of it as JSON.
+ * curves and to its long lists of numbers, and the bytes of each of these behind their length: of a list its float64. Opened by
+ * {@link unpacked} far faster than all of it as JSON.
  */
 export function packed(document: unknown): Uint8Array<ArrayBuffer> {
-  const { bare, curves } = apart(document);
-  const json = bytesOfText(JSON.stringify({ bare, ways: curves.map(({ at }) => at) }));
-  const pieces = curves.map(({ curve }) => bytesOfCurve(curve));
+  const columns: Column[] = [];
+  const { bare, curves } = takenApart(document, columns);
+  const lists = columns.length ? { lists: columns.map(({ at }) => at) } : {};
+  const json = bytesOfText(JSON.stringify({ bare, ways: curves.map(({ at }) => at), ...lists }));
+  const pieces = [...curves.map(({ curve }) => bytesOfCurve(curve)), ...columns.map((column) => column.bytes)];
   const bytes = new Uint8Array(pieces.reduce((sum, piece) => sum + 4 + piece.length, HEAD + json.length));
   const view = new DataView(bytes.buffer);
   view.setUint32(0, MAGIC, true);
@@ -85,17 +102,49 @@ export function unpacked(bytes: Uint8Array): unknown {
   if (bytes.length < HEAD || view.getUint32(0, true) !== MAGIC) throw new RangeError('bytes that were not packed');
   let at = HEAD + view.getUint32(4, true);
   if (at > bytes.length) throw new RangeError('packed bytes cut short');
-  const json = JSON.parse(textOfBytes(bytes.subarray(HEAD, at))) as { bare?: unknown; ways?: unknown };
+  const json = JSON.parse(textOfBytes(bytes.subarray(HEAD, at))) as
+    | {
+        readonly [key in 'bare' | 'ways' | 'lists']?: unknown;
+      }
+    | null;
   if (!Array.isArray(json?.ways)) throw new RangeError('packed bytes without the ways to their curves');
   const holder = { bare: json.bare };
-  for (const way of json.ways) {
+  const next = (): Uint8Array => {
     if (at + 4 > bytes.length) throw new RangeError('packed bytes cut short');
-    const end = at + 4 + view.getUint32(at, true);
-    if (end > bytes.length) throw new RangeError('packed bytes cut short');
-    put(holder, way, curveOfBytes(bytes.subarray(at + 4, end)));
-    at = end;
-  }
+    const from = at + 4;
+    at = from + view.getUint32(at, true);
+    if (at > bytes.length) throw new RangeError('packed bytes cut short');
+    return bytes.subarray(from, at);
+  };
+  for (const way of json.ways) put(holder, way, curveOfBytes(next()));
+  for (const way of Array.isArray(json.lists) ? json.lists : []) put(holder, way, listOfBytes(next()));
   return holder.bare;
+}
+
+/** Of lists that nothing changes any more; an edit is kept, sent and worked out elsewhere. */
+const columnsOfLists = new WeakMap<object, Uint8Array>();
+
+/** The float64 of a list; null where it has anything else in it than finite numbers. */
+function bytesOfList(list: readonly unknown[]): Uint8Array | null {
+  const known = columnsOfLists.get(list);
+  if (known || !areFinite(list)) return known ?? null;
+  const column = new Float64Array(list.length);
+  // One by one: a list that is frozen is taken far more slowly as a whole.
+  for (let i = 0; i < list.length; i++) column[i] = list[i]!;
+  const bytes = new Uint8Array(column.buffer);
+  if (Object.isFrozen(list)) columnsOfLists.set(list, bytes);
+  return bytes;
+}
+
+/** Numbers of their float64, which need not stand where float64 may. */
+function listOfBytes(bytes: Uint8Array): Numbers {
+  if (bytes.length % 8) throw new RangeError('packed numbers cut short');
+  // Copied, so that they stand where float64 may: what slices bytes that came from elsewhere may share them.
+  const copy = new Float64Array(bytes.length / 8);
+  new Uint8Array(copy.buffer).set(bytes);
+  const list = Array.from(copy);
+  if (!areFinite(list)) throw new RangeError('packed numbers that are none');
+  return list;
 }
 
 /** A document of what {@link apart} made of it, changed on the way: its curves put back in their places. */
@@ -105,21 +154,21 @@ export function putTogether(bare: unknown, ways: readonly unknown[], curves: rea
   return holder.bare;
 }
 
-/** Puts a curve in its place, in which an empty list stands. */
-function put(holder: { bare: unknown }, way: unknown, curve: Curve): void {
+/** Puts a curve, or a list, in its place, in which an empty list stands. */
+function put(holder: { bare: unknown }, way: unknown, value: Curve | Numbers): void {
   let inside: unknown = holder;
   let key: Step = 'bare';
   for (const step of Array.isArray(way) ? (way as unknown[]) : [null]) {
     inside = isOwn(inside, key) ? inside[key] : null;
     if (typeof step !== 'string' && typeof step !== 'number')
-      throw new RangeError('packed bytes with no way to a curve');
+      throw new RangeError('packed bytes with no way to what was taken out');
     key = step;
   }
   const there = isOwn(inside, key) ? inside[key] : null;
   if (!isOwn(inside, key) || !Array.isArray(there) || there.length)
-    throw new RangeError('a packed curve with no place');
+    throw new RangeError('something packed with no place');
   // A field of the document's own, whatever it is called: nothing else is reached.
-  Object.defineProperty(inside, key, { value: curve, enumerable: true, configurable: true, writable: true });
+  Object.defineProperty(inside, key, { value, enumerable: true, configurable: true, writable: true });
 }
 
 const isOwn = (inside: unknown, key: Step): inside is { [key: Step]: unknown } =>

@@ -5,6 +5,7 @@ export { lastKeyedNotAfter, lastNotAfter } from './search.js';
 export {
   MAX_LEVEL_DB,
   SILENCE_DB,
+  areFinite,
   clamp,
   dbOfGain,
   gainInPlace,

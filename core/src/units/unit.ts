@@ -23,6 +23,13 @@ export const MAX_LEVEL_DB: Db = 12;
 
 export const clamp = (x: number, low: number, high: number): number => (x < low ? low : x > high ? high : x);
 
+/** Whether a list is of numbers alone, and of finite ones. */
+export function areFinite(list: readonly unknown[]): list is readonly number[] {
+  // By places: what is missing is no number either, and a list may have very many.
+  for (let i = 0; i < list.length; i++) if (!Number.isFinite(list[i])) return false;
+  return true;
+}
+
 /** e to the power of this many times a level in dB is its gain: quicker than a power of ten. */
 const NEPER_PER_DB = Math.LN10 / 20;
 

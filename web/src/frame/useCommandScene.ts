@@ -116,6 +116,7 @@ export function useCommandScene(): () => CommandScene {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   return useCallback((): CommandScene => {
+    open.control.finish();
     const { view } = store.getState();
     return {
       ...mendScene(open),

@@ -1,9 +1,12 @@
 import { expect, test } from '@jest/globals';
-import { Curve, linePoint } from '@sure-hand/core/curve';
+import { Curve, linePoint, sameCurve } from '@sure-hand/core/curve';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { readSong } from '@sure-hand/core/formats';
 import { laneOf, withLayer, type Song } from '@sure-hand/core/song';
 import { appliedThere, areLong, sentAhead, takeAhead } from './editsAhead.js';
+import type { MendScene } from './mending.js';
+import { nudgePoints, scalePoints } from './moving.js';
+import { pickedOf, timesIn, type Picked } from './picking.js';
 import { SongControl } from './songControl.js';
 
 const LEVEL = 'voice/level';
@@ -97,6 +100,58 @@ test('where the song was changed meanwhile the fold is of what it is by then', a
   await goOn();
   expect(did[0]).toBe('foldTrim');
   expect(asJson(recorder.song)).toEqual(asJson(applyEdit({ ...changed }, FOLD).song));
+});
+
+/** What keys mend with at a desk: all points of the lane picked. */
+function mending({ control, did, recorder }: ReturnType<typeof desk>): {
+  scene: MendScene;
+  picked: () => Picked | null;
+} {
+  const { song } = recorder;
+  let picked = pickedOf([{ control: LEVEL, layer: 'base', times: timesIn(song, { control: LEVEL, layer: 'base' }) }]);
+  const scene: MendScene = {
+    ...{ song, control, picked, inHand: LEVEL, chosen: [], range: null, fresh: null, liftEdge: 0 },
+    setRange: () => undefined,
+    pick: (next) => void (picked = next),
+    say: (sentence) => void did.push(sentence),
+    did: (sentence) => void did.push(sentence),
+  };
+  return { scene, picked: () => picked };
+}
+const isSame = (a: Song, b: Song): boolean => sameCurve(laneOf(a, LEVEL).points, laneOf(b, LEVEL).points);
+const MOVE: Edit = { kind: 'move', controls: [LEVEL], by: { t: 1.25, travel: -0.01 }, layer: 'base' };
+
+test('very many points are moved elsewhere, as they would be here, and stay picked; scaled they are after that', async () => {
+  const at = desk(songOf(25_000));
+  const { scene, picked } = mending(at);
+  const { song } = scene;
+  nudgePoints(scene, { t: 1.25, travel: -0.01 });
+  expect(at.did).toEqual([]);
+  await at.goOn();
+  expect(at.did).toEqual(['move', '25000 points of voice level moved: one of them −0.5 dB → 8.5 dB, +1.25 s.']);
+  const moved = applyEdit({ ...song }, MOVE).song;
+  expect(isSame(at.recorder.song, moved)).toBe(true);
+  expect(picked()!.lanes[0]!.times[0]).toBe(1.25);
+  scalePoints({ ...scene, song: at.recorder.song, picked: picked() }, 0.5);
+  expect(at.did).toHaveLength(2);
+  // The next that a hand does comes after it.
+  at.control.finish();
+  expect(at.did.slice(2)).toEqual(['scale', '25000 points of voice level scaled to 50 % about the lowest.']);
+  const scaled = applyEdit({ ...moved }, { kind: 'scale', controls: [LEVEL], factor: 0.5, layer: 'base' }).song;
+  expect(isSame(at.recorder.song, scaled)).toBe(true);
+});
+
+test('of points that go while they are moved elsewhere those that are left are moved', async () => {
+  const at = desk(songOf(25_000));
+  nudgePoints(mending(at).scene, { t: 1.25, travel: -0.01 });
+  at.recorder.song = applyEdit(at.recorder.song, { kind: 'clear', controls: [LEVEL], range: [20, 30] }).song;
+  const changed = at.recorder.song;
+  await at.goOn();
+  expect(at.did).toEqual([]);
+  await at.goOn();
+  expect(at.did[0]).toBe('move');
+  expect(laneOf(changed, LEVEL).points.length).toBeLessThan(21_000);
+  expect(isSame(at.recorder.song, applyEdit({ ...changed }, MOVE).song)).toBe(true);
 });
 
 test('a song that is left meanwhile has its fold then and there, and nothing comes after', async () => {

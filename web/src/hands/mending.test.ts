@@ -68,9 +68,10 @@ class Desk {
       changed({ carries });
     };
     const { song, inHand, range, picked, chosen, fresh, liftEdge, position } = this;
+    const ahead: MendScene['control']['ahead'] = (_edit, _controls, act) => act(this.song);
     return {
       ...{ song, inHand, range, picked, chosen, fresh, liftEdge },
-      control: { mend, mendPass, carry, position } as unknown as MendScene['control'],
+      control: { mend, mendPass, carry, position, ahead } as unknown as MendScene['control'],
       setRange: (next) => void (this.range = next),
       pick: (next) => void (this.picked = next),
       say: (sentence) => void this.said.push(sentence),

@@ -98,6 +98,25 @@ export function mend({ control, did }: MendScene, edit: Edit, words: string): bo
   return changed.length > 0;
 }
 
+/**
+ * Has an edit of picked points done once what it comes to was worked out; where the song is another by then it is asked for `again`, with
+ * those of the points that are still there. What the last pass wrote goes at once: it might not stand any more.
+ */
+export function whenWorkedOut<S extends MendScene>(
+  scene: S,
+  picked: Picked,
+  edit: Edit,
+  { act, again }: { readonly act: () => void; readonly again: (scene: S, picked: Picked) => void },
+): void {
+  const controls = picked.lanes.map(({ control }) => control);
+  if (passPicked(scene, picked)) return act();
+  scene.control.ahead(edit, controls, (song) => {
+    if (song === scene.song) return act();
+    const there = pickedThere(song, picked);
+    if (there) again({ ...scene, song }, there);
+  });
+}
+
 /** The lanes that points are picked of; null where all of them are guarded, which is said. */
 export function freePicked({ song, say }: MendScene, picked: Picked): Picked | null {
   const refusals = picked.lanes.map(({ control }) => mendRefusal(song, control));

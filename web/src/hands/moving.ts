@@ -11,6 +11,7 @@ import {
   oneStep,
   passPicked,
   pointsMeant,
+  whenWorkedOut,
   type MendScene,
 } from './mending.js';
 import { amountWords, movedWords, printShift } from './mendWords.js';
@@ -72,7 +73,7 @@ export function amountOf(before: Song, after: Song, picked: Picked): string {
 export function nudgePoints(scene: MendScene, by: Move): void {
   const { song, range, say } = scene;
   const picked = pickedThere(song, scene.picked);
-  if (picked) return void movePicked(scene, picked, by);
+  if (picked) return movePicked(scene, picked, by);
   if (!range) return say(NOTHING_PICKED('these keys move what is in it'));
   const lanes = lanesInHand(scene);
   if (!lanes) return;
@@ -80,19 +81,34 @@ export function nudgePoints(scene: MendScene, by: Move): void {
   const inside = pickedOf(lanes.map((of) => ({ ...of, times: timesIn(song, of, ...range) })));
   if (!inside)
     return say(`${lanesWords(song, lanes)} ${lanes.length > 1 ? 'have' : 'has'} no points inside the range.`);
-  const far = movePicked(scene, inside, by);
-  if (far) scene.setRange([clamp(range[0] + far, 0, song.length), clamp(range[1] + far, 0, song.length)]);
+  movePicked(scene, inside, by, (far) => {
+    if (far) scene.setRange([clamp(range[0] + far, 0, song.length), clamp(range[1] + far, 0, song.length)]);
+  });
 }
 
-/** Moves picked points and says how far they went; gives back how far in time. */
-function movePicked(scene: MendScene, asked: Picked, by: Move): Seconds {
-  const { song, say } = scene;
+/** Moves picked points and says how far they went; `then` is told how far in time. */
+function movePicked(scene: MendScene, asked: Picked, by: Move, then?: (far: Seconds) => void): void {
   const picked = freePicked(scene, asked);
-  if (!picked) return 0;
+  if (!picked) return;
   const edit = moveEdit(scene, picked, by);
-  const applied = edit && applyEdit(song, edit);
-  if (!edit || !applied?.changed.length) {
-    say('They can go no further: another point, or an end, is in the way.');
+  if (!edit) return scene.say(NO_FURTHER);
+  whenWorkedOut(scene, picked, edit, {
+    act: () => {
+      const far = moveNow(scene, picked, edit, by);
+      then?.(far);
+    },
+    again: (now, there) => movePicked(now, there, by, then),
+  });
+}
+
+const NO_FURTHER = 'They can go no further: another point, or an end, is in the way.';
+
+/** Does it; gives back how far they went in time. */
+function moveNow(scene: MendScene, picked: Picked, edit: Edit, by: Move): Seconds {
+  const { song, say } = scene;
+  const applied = applyEdit(song, edit);
+  if (!applied.changed.length) {
+    say(NO_FURTHER);
     return 0;
   }
   if (passPicked(scene, picked)) {
@@ -166,19 +182,22 @@ export function scaleEdit(song: Song, { lanes }: Picked, factor: number, pivot?:
 
 /** Draws the picked points, or those in the range, apart from the lowest of their lane, or nearer to it. */
 export function scalePoints(scene: MendScene, factor: number): void {
-  const { song, say } = scene;
   const asked = pointsMeant(scene);
-  if (!asked) return say(NOTHING_PICKED('these keys scale what is in it'));
+  if (asked) scalePicked(scene, asked, factor);
+  else scene.say(NOTHING_PICKED('these keys scale what is in it'));
+}
+
+function scalePicked(scene: MendScene, asked: Picked, factor: number): void {
+  const { song, say } = scene;
   const picked = freePicked(scene, asked);
   const edit = picked && scaleEdit(song, picked, factor);
   if (!edit) return;
   const percent = Math.round(factor * 1000) / 10;
-  if (
-    !mend(
-      scene,
-      edit,
-      `${pointsWords(song, picked.lanes, countPicked(picked))} scaled to ${percent} % about the lowest.`,
-    )
-  )
-    say('They stand at one height, or at an end: there is nothing to scale.');
+  const words = `${pointsWords(song, picked.lanes, countPicked(picked))} scaled to ${percent} % about the lowest.`;
+  whenWorkedOut(scene, picked, edit, {
+    act: () => {
+      if (!mend(scene, edit, words)) say('They stand at one height, or at an end: there is nothing to scale.');
+    },
+    again: (now, there) => scalePicked(now, there, factor),
+  });
 }

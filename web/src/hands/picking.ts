@@ -14,6 +14,8 @@ export type Picked = { readonly lanes: readonly PickedPoints[]; readonly isPass:
 /** Points of some lanes as they are picked; null where there are none. */
 export function pickedOf(lanes: readonly PickedPoints[], isPass = false): Picked | null {
   const some = lanes.filter(({ times }) => times.length > 0);
+  // The store freezes what it is given, and looks through it number by number where it is not frozen yet.
+  for (const { times } of some) Object.freeze(times);
   return some.length ? { lanes: some, isPass } : null;
 }
 
@@ -52,18 +54,23 @@ export function timesIn(song: Song, { control, layer }: LayerOf, from = -Infinit
   return times;
 }
 
-/** Where picked times are in a curve, looked for once: they are asked for with each picture and each word. */
-const found = new WeakMap<readonly Seconds[], { readonly curve: Curve; readonly picks: Picks }>();
+/** Picked times as they are in a curve: their points, and how many of the times are still there. */
+type Found = { readonly curve: Curve; readonly picks: Picks; readonly count: number };
+/** Looked for once: they are asked for with each picture and each word. */
+const found = new WeakMap<readonly Seconds[], Found>();
 
-/** Which points of a layer are picked, by their times. */
-export function picksIn(song: Song, { control, layer, times }: PickedPoints): Picks {
+function findIn(song: Song, { control, layer, times }: PickedPoints): Found {
   const curve = layerPoints(laneOf(song, control), layer);
   const last = found.get(times);
-  if (last?.curve === curve) return last.picks;
+  if (last?.curve === curve) return last;
   const picks = picksOf(curve, { times });
-  found.set(times, { curve, picks });
-  return picks;
+  const now = { curve, picks, count: countAt(curve, picks) };
+  found.set(times, now);
+  return now;
 }
+
+/** Which points of a layer are picked, by their times. */
+export const picksIn = (song: Song, lane: PickedPoints): Picks => findIn(song, lane).picks;
 
 /** The times of points at some places of a curve, in order; each once. */
 function timesAt({ t }: Curve, { at }: Picks): Seconds[] {
@@ -77,9 +84,8 @@ export function pickedThere(song: Song, picked: Picked | null): Picked | null {
   if (!picked) return null;
   const lanes = picked.lanes.flatMap((lane) => {
     if (!controlsOf(song).has(lane.control)) return [];
-    const curve = layerPoints(laneOf(song, lane.control), lane.layer);
-    const picks = picksIn(song, lane);
-    return [countAt(curve, picks) === lane.times.length ? lane : { ...lane, times: timesAt(curve, picks) }];
+    const { curve, picks, count } = findIn(song, lane);
+    return [count === lane.times.length ? lane : { ...lane, times: timesAt(curve, picks) }];
   });
   return pickedOf(lanes, picked.isPass);
 }

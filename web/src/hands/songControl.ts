@@ -244,21 +244,32 @@ export class SongControl {
     if (!controls.length)
       return this.host.say(channel === null ? 'No trim waits anywhere.' : 'No trim waits on this channel.');
     const edit: Edit = { kind: 'foldTrim', controls };
-    const work = this.host.workAhead(song, edit, controls);
-    if (!work) return this.#fold(edit);
+    this.ahead(edit, controls, (now) => {
+      // Somebody was quicker: what waits by now is another matter.
+      if (now === song) this.#fold(edit);
+      else this.foldTrim(channel);
+    });
+  }
+
+  /**
+   * Has an act done once what an edit of some lanes comes to was worked out: elsewhere where that takes long. It is told the song, which
+   * may be another by then.
+   */
+  ahead(edit: Edit, controls: readonly ControlId[], act: (song: Song) => void): void {
+    const { recorder } = this.session;
+    const work = this.host.workAhead(recorder.song, edit, controls);
+    if (!work) return act(recorder.song);
     let isDone = false;
     const now = (): void => {
       if (isDone || this.#isLeft) return;
       isDone = true;
       if (this.#ahead?.now === now) this.#ahead = null;
-      // Somebody was quicker: what waits by now is another matter.
-      if (this.session.recorder.song === song) this.#fold(edit);
-      else this.foldTrim(channel);
+      act(recorder.song);
     };
     this.#ahead = { now, done: work.then(now) };
   }
 
-  /** Does here and now what is still worked out elsewhere. */
+  /** Does here and now what is still worked out elsewhere: whatever a person does next comes after it. */
   finish(): void {
     while (this.#ahead) this.#ahead.now();
   }

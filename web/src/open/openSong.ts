@@ -79,6 +79,7 @@ export function openSong(id: number, song: Song): { open: OpenSong; close: End }
   sayMissing(files);
   const ends = [
     leavesWithThePage(control),
+    comesInOrder(control),
     followStore({ id, song, hands, word, onChannels: (now) => songFiles.follow(now) }),
     followServer(id, hands),
     fetchAllPeaks(id, Object.keys(playable(files)), onPeaks),
@@ -201,6 +202,16 @@ function leavesWithThePage(control: SongControl): End {
     window.removeEventListener('pagehide', leave);
   };
 }
+
+/** Whatever a hand does next in the page comes after what is still worked out elsewhere. */
+function comesInOrder(control: SongControl): End {
+  const finish = (): void => control.finish();
+  for (const kind of COMES_DOWN) window.addEventListener(kind, finish, true);
+  return () => {
+    for (const kind of COMES_DOWN) window.removeEventListener(kind, finish, true);
+  };
+}
+const COMES_DOWN = ['keydown', 'pointerdown'] as const;
 
 /** After a reload the last pass is told of again, while it is the last thing that was done. */
 async function recallPass(id: number, session: HandSession, telling: PassTelling): Promise<void> {

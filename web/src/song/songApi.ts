@@ -16,6 +16,7 @@ import type {
   WholePass,
   WholeSong,
 } from '@sure-hand/server';
+import { nextTask } from './nextTask.js';
 
 /** What the server said no to, in its own sentence. */
 export class Refusal extends Error {
@@ -93,9 +94,16 @@ export async function fetchSong(id: number, mayBeAhead = false): Promise<WholeSo
   return (whole ?? (await ask(`/${id}`))) as WholeSong;
 }
 
+/** More bytes than this take the browser longer to send than to make; they go in a task of their own. */
+const LARGE = 1 << 19;
+
 /** Sends an edit made on a revision; its key keeps it from being kept twice. */
-export const sendEdit = (id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> =>
-  ask(`/${id}/edits`, packed({ revision, edit, key, brief: true })) as Promise<KeptAnswer | Stale>;
+export async function sendEdit(id: number, revision: number, edit: Edit, key: string): Promise<KeptAnswer | Stale> {
+  const body = packed({ revision, edit, key, brief: true });
+  // A page that is being left has no task after this one.
+  if (body.length > LARGE && globalThis.document?.visibilityState === 'visible') await nextTask();
+  return ask(`/${id}/edits`, body) as Promise<KeptAnswer | Stale>;
+}
 
 /** The keys of edits that are kept, as an answer tells of what came first. */
 export const keysOf = ({ changes, keys }: Pick<Stale, 'changes' | 'keys'>): readonly string[] =>

@@ -1,6 +1,6 @@
 import { lanePicked, layerOf, picksIn, type Picked } from '../../hands/picking.js';
 import type { Song } from '@sure-hand/core/song';
-import { columnsOf } from '@sure-hand/core/curve';
+import { columnsOf, type Picks } from '@sure-hand/core/curve';
 import { laneOf, layerLaw, layerPoints } from '@sure-hand/core/song';
 import type { Travel } from '@sure-hand/core/units';
 import type { Look } from '../../parts/look.js';
@@ -24,6 +24,22 @@ const GRIP = { width: 30, height: 7, offPx: 16, reachPx: 6 } as const;
 /** Points that stand at one height can't be scaled about each other. */
 const APART: Travel = 1e-6;
 
+const ends = new WeakMap<Picks, { readonly low: number; readonly high: number }>();
+/** The places of the lowest and the highest of picked points; looked for once. */
+function endsOf(picks: Picks, travels: Float64Array): { readonly low: number; readonly high: number } {
+  const known = ends.get(picks);
+  if (known) return known;
+  const { at } = picks;
+  let [low, high] = [at[0]!, at[0]!];
+  for (const i of at) {
+    if (travels[i]! < travels[low]!) low = i;
+    if (travels[i]! > travels[high]!) high = i;
+  }
+  const now = { low, high };
+  ends.set(picks, now);
+  return now;
+}
+
 /** The grips of a row's picked points: none of a single one, of points at one height, of a switch, or where they are not in sight. */
 export function scaleGrips(song: Song, row: ChannelRow, scale: RideScale, picked: Picked | null): ScaleGrip[] {
   const of = layerOf(song, row.control);
@@ -32,13 +48,10 @@ export function scaleGrips(song: Song, row: ChannelRow, scale: RideScale, picked
   if (!lane || lane.times.length < 2 || law.kind === 'switch' || !row.isTall || picked?.isPass) return [];
   const points = layerPoints(laneOf(song, of.control), of.layer);
   const { x: travels } = columnsOf(points, law);
-  const { at } = picksIn(song, lane);
+  const picks = picksIn(song, lane);
+  const { at } = picks;
   if (!at.length) return [];
-  let [low, high] = [at[0]!, at[0]!];
-  for (const i of at) {
-    if (travels[i]! < travels[low]!) low = i;
-    if (travels[i]! > travels[high]!) high = i;
-  }
+  const { low, high } = endsOf(picks, travels);
   if (travels[high]! - travels[low]! < APART) return [];
   const from = Math.max(RIDE.meterPx, xOf(scale, points.t[at[0]!]!));
   const to = Math.min(scale.width, xOf(scale, points.t[at.at(-1)!]!));
