@@ -4,6 +4,7 @@ import { remedyFor, standings, type Remedy, type Standing } from '@sure-hand/cor
 import { type LaneReceipt } from '@sure-hand/core/edits';
 import { channelOf, controlOf, type Song } from '@sure-hand/core/song';
 import { meterMap, type MeterMap } from '@sure-hand/core/time';
+import { counted } from '../hands/countWords.js';
 import { shortBars, standingWords } from '../hands/reachWords.js';
 import { layerName, remedyWords, wasRefused, whyInShort } from '../hands/reasonWords.js';
 import { closeWords } from '../hands/receiptWords.js';
@@ -138,8 +139,7 @@ function ReceiptList({ pass, song, map }: { pass: LastPass; song: Song; map: Met
               <Table.Td>{layerName(song, lane.control, lane.layer)}</Table.Td>
               <Table.Td>{spans(lane)}</Table.Td>
               <Table.Td c="dimmed">
-                {lane.moves.toLocaleString('en')} {lane.moves === 1 ? 'move' : 'moves'}, {lane.points} points,{' '}
-                {closeWords(close[i] ?? null, lane)}
+                {counted(lane.moves, 'move')}, {lane.points} points, {closeWords(close[i] ?? null, lane)}
                 {lane.clamped.length > 0 &&
                   `; held at +12 dB ${lane.clamped.map(([a, b]) => `${shortBars(map, a)}–${shortBars(map, b)}`).join(', ')}`}
               </Table.Td>

@@ -2,13 +2,11 @@ import type { Reach, Standing } from '@sure-hand/core/pass';
 import { channelOf, type ChannelKey, type Song, channelNamed } from '@sure-hand/core/song';
 import { printBars, type MeterMap } from '@sure-hand/core/time';
 import type { Seconds } from '@sure-hand/core/units';
+import { counted } from './countWords.js';
 import { layerName } from './reasonWords.js';
 
 /** So many controls are told by name; more of them by number. */
 const NAMED = 2;
-
-const counted = (n: number, one: string, many = `${one}s`): string =>
-  `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
 
 /** A place for reading, without hundredths where it begins a beat: `17·1`, `17·3.50`. */
 export function shortBars(map: MeterMap, t: Seconds): string {

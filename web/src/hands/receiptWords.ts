@@ -2,6 +2,7 @@ import { wrote, type Closeness } from '@sure-hand/core/pass';
 import type { LaneReceipt, PassSide, Receipt } from '@sure-hand/core/edits';
 import type { Song } from '@sure-hand/core/song';
 import type { MeterMap } from '@sure-hand/core/time';
+import { counted, printCount } from './countWords.js';
 import type { HandWords } from './handSentence.js';
 import { reachWords, shortBars } from './reachWords.js';
 import { layerName, wasRefused } from './reasonWords.js';
@@ -103,7 +104,7 @@ const restedWords = (song: Song, receipt: Receipt): string =>
 function keptWords(receipt: Receipt, close: KeptClose): string {
   const moves = receipt.lanes.reduce((sum, lane) => sum + lane.moves, 0);
   const points = receipt.lanes.reduce((sum, lane) => sum + lane.points, 0);
-  return `${moves.toLocaleString('en')} ${moves === 1 ? 'move' : 'moves'} kept as ${points.toLocaleString('en')} points, ${worst(receipt, close)}.`;
+  return `${counted(moves, 'move')} kept as ${printCount(points)} points, ${worst(receipt, close)}.`;
 }
 
 /** What a pass wrote that was never ended: the tab or the machine went away under it. */

@@ -1,4 +1,13 @@
-import { createContext, useContext, useEffect, useRef, useState, useSyncExternalStore, type ReactNode } from 'react';
+import {
+  startTransition,
+  createContext,
+  useContext,
+  useEffect,
+  useRef,
+  useState,
+  useSyncExternalStore,
+  type ReactNode,
+} from 'react';
 import { Button, Center, Group, Loader, Stack, Text } from '@mantine/core';
 import { Link, useParams } from 'react-router';
 import { songLeft } from '../song/outboxSlice.js';
@@ -76,7 +85,8 @@ export function OpenSongProvider({ children }: { children: ReactNode }): ReactNo
       try {
         const opened = openSong(id, song);
         closing.current = opened.close;
-        setOpen(opened.open);
+        // All of the frame is much to draw at once: it is drawn between what else the page has to do.
+        startTransition(() => setOpen(opened.open));
       } catch (error) {
         store.dispatch(songFailed((error as Error).message));
       }

@@ -7,6 +7,7 @@ import type { Receipt } from '@sure-hand/core/edits';
 import { type Song, channelNamed } from '@sure-hand/core/song';
 import type { LoggedPass } from '@sure-hand/server';
 import { useAppSelector } from '../../store/store.js';
+import { printCount } from '../../hands/countWords.js';
 import { entryName, entryTitle } from '../../hands/entryWords.js';
 import { reachWords } from '../../hands/reachWords.js';
 import { leftWords } from '../../hands/reasonWords.js';
@@ -57,7 +58,7 @@ const lanesOf = (song: Song, { lanes }: Receipt): string =>
 
 /** How high a line of the log is at first sight, and how many more are there than are seen. */
 const LINE_PX = 64;
-const MORE_LINES = 20;
+const MORE_LINES = 10;
 
 type LinesProps = {
   readonly passes: readonly LoggedPass[];
@@ -124,7 +125,7 @@ function PassLine({
         <span className="pass-name">{called ?? lanes}</span>
         <span className="pass-more">
           {called ? `${lanes} · ` : ''}
-          {points.toLocaleString('en')} points · {dayjs(at).format('D MMM, HH:mm')}
+          {printCount(points)} points · {dayjs(at).format('D MMM, HH:mm')}
         </span>
         <PassStrip song={song} receipt={receipt} />
       </span>

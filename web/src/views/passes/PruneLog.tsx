@@ -1,14 +1,13 @@
 import { useEffect, useState, type ReactNode } from 'react';
 import { Button, Group, Stack, Text } from '@mantine/core';
 import type { Pruned } from '@sure-hand/server';
+import { counted, printCount } from '../../hands/countWords.js';
 import { NumberField } from '../../parts/NumberField.js';
 import { useOpenSong } from '../../open/OpenSongProvider.js';
 import { forecastPruning, pruneLog } from '../../song/songApi.js';
 
 /** So many of the last entries stay where nobody says otherwise; of a log that has no more nothing is offered. */
 const KEEP = 50;
-
-const counted = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
 
 /** What pruning would do, in a sentence. */
 function forecastWords({ entries, named, undo, redo, bytes }: Pruned): string {
@@ -122,7 +121,7 @@ export function PruneLog({ entries, onPruned }: Props): ReactNode {
         entries > KEEP && (
           <Group justify="space-between" wrap="nowrap">
             <Text fz="xs" c="dimmed">
-              {entries.toLocaleString('en')} entries
+              {printCount(entries)} entries
             </Text>
             <Button size="xs" variant="subtle" color="gray" onClick={() => ask(true)}>
               Prune the log…
