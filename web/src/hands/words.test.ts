@@ -327,7 +327,7 @@ test('whatever hands have done, something is said in whole sentences, and the ne
             for (const line of [words.says, ...(words.more ? [words.more] : [])])
               if (!/^[^\s].*[^\s]\.$/.test(line) || /\b(NaN|undefined|null|Infinity)\b| {2}|\.\./.test(line))
                 throw new Error(`“${words.says}” “${words.more}” of ${String(inHand)} at ${position}`);
-            if (words.more.includes('Press 3') && song.settings.deskMode !== null)
+            if (words.more.includes('Press 3') && recorder.song.settings.deskMode !== null)
               throw new Error(`A key that changes nothing: ${words.says} ${words.more}`);
           }
         }
