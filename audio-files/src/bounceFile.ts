@@ -17,6 +17,8 @@ export type BounceOrder = {
   readonly plan?: PlanOptions;
   /** Told now and then how much is done, 0 … 1; throws to give up, and nothing is left of the file. */
   readonly onProgress?: (share: number) => void;
+  /** Told, in a sentence each, what of the audio is no sound and came out as silence. */
+  readonly onNoSound?: (sentence: string) => void;
 };
 
 /** What came out. `peak` is the highest sample, linear. */
@@ -55,6 +57,7 @@ export function bounceToFile(order: BounceOrder): Bounced {
         done += count;
       }),
     );
+    for (const sentence of audio.noSound) order.onNoSound?.(sentence);
     const frames = to - from;
     return { frames, sampleRate, seconds: frames / sampleRate, peak, loudness: programme.report() };
   });

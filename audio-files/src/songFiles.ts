@@ -3,7 +3,12 @@ import type { SampleSource } from '@sure-hand/core/mix';
 import { AudioTrouble } from './audioTrouble.js';
 import { BLOCK_FRAMES, WavFile } from './wavFile.js';
 
-type OpenFile = { readonly wav: WavFile; page: number; readonly columns: Float32Array[] };
+type OpenFile = {
+  readonly name: string;
+  readonly wav: WavFile;
+  page: number;
+  readonly columns: Float32Array[];
+};
 
 /** The WAV files of a song in one folder, read page by page: where a bounce gets its samples. */
 export class SongFiles implements SampleSource {
@@ -14,7 +19,7 @@ export class SongFiles implements SampleSource {
     try {
       for (const name of names) {
         const wav = openSongFile(folder, name, sampleRate);
-        this.#files.push({ wav, page: -1, columns: wav.columns() });
+        this.#files.push({ name, wav, page: -1, columns: wav.columns() });
       }
     } catch (error) {
       this.close();
@@ -38,6 +43,13 @@ export class SongFiles implements SampleSource {
       done += n;
     }
     return true;
+  }
+
+  /** What was read of the files and is no sound, as sentences. */
+  get noSound(): string[] {
+    return this.#files.flatMap(({ name, wav }) =>
+      wav.noSound ? [`${name} ${wav.noSound}: it is silence here. Write the file anew from where it was made.`] : [],
+    );
   }
 
   close(): void {

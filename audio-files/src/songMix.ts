@@ -1,4 +1,4 @@
-import { bounce, framesOf, mixPlan, type MixPlan, type PlanOptions, type SampleSource } from '@sure-hand/core/mix';
+import { bounce, framesOf, mixPlan, type MixPlan, type PlanOptions } from '@sure-hand/core/mix';
 import { LoudnessMeter, loudnessOf, type Lufs } from '@sure-hand/core/loudness';
 import type { Range } from '@sure-hand/core/curve';
 import type { Song } from '@sure-hand/core/song';
@@ -10,7 +10,7 @@ export function withMix<T>(
   song: Song,
   folder: string,
   plan: PlanOptions,
-  act: (plan: MixPlan, audio: SampleSource) => T,
+  act: (plan: MixPlan, audio: SongFiles) => T,
 ): T {
   const options = { ignoreSolo: true, ...plan };
   const { files, sampleRate } = mixPlan(song, options);

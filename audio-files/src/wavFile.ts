@@ -7,8 +7,7 @@ export const BLOCK_FRAMES = 65536;
 
 /** A WAV file open for reading; any stretch of it as float columns, one a channel. */
 export class WavFile {
-  /** The first frame of what was read that holds a sample that is no number; null where none did. It is read as silence. */
-  noSoundAt: number | null = null;
+  #noSoundAt: number | null = null;
 
   private constructor(
     readonly fd: number,
@@ -24,6 +23,12 @@ export class WavFile {
     return read;
   }
 
+  /** What of it that was read is no sound, and is given as silence: where the first of that is; null where all of it is. */
+  get noSound(): string | null {
+    if (this.#noSoundAt === null) return null;
+    return `has a sample that is no number near ${(this.#noSoundAt / this.info.sampleRate).toFixed(1)} s`;
+  }
+
   /** Columns that hold a block of it. */
   columns(frames = BLOCK_FRAMES): Float32Array[] {
     return Array.from({ length: this.info.channels }, () => new Float32Array(frames));
@@ -36,7 +41,7 @@ export class WavFile {
     const bytes = bytesOf(this.fd, dataOffset + from * bytesPerFrame, count * bytesPerFrame);
     const got = Math.floor(bytes.length / bytesPerFrame);
     const noSound = decodeFrames(bytes, this.info, columns, { frames: got });
-    if (noSound >= 0) this.noSoundAt ??= from + noSound;
+    if (noSound >= 0) this.#noSoundAt ??= from + noSound;
     for (const column of columns) column.fill(0, got);
     return got;
   }

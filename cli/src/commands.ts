@@ -9,6 +9,7 @@ import { applyEdit, editTable, type Applied, type Receipt } from '@sure-hand/cor
 import { unknownControl, type Song } from '@sure-hand/core/song';
 import { SILENCE_DB } from '@sure-hand/core/units';
 import { Refused } from './refused.js';
+import { say } from './say.js';
 
 function must<T>(read: Read<T>, file: string): T {
   if (!read.ok) throw new Refused(`${file}: ${read.sentence}`);
@@ -166,7 +167,8 @@ export function bounceSong(options: { song: string; out: string; bits: string; r
   const range = rangeOption(song, options.range);
   refuseOver(options.out, song, { songFile: options.song, others: [options.song] });
   const folder = dirname(resolve(options.song));
-  const bounced = writeOut(options.out, () => bounceToFile({ song, folder, out: options.out, format, range }));
+  const order = { song, folder, out: options.out, format, range, onNoSound: say };
+  const bounced = writeOut(options.out, () => bounceToFile(order));
   return { out: options.out, ...bounced };
 }
 
@@ -176,6 +178,7 @@ export function loudness(file: string): LoudnessReport {
     return withWav(file, (wav) => {
       const programme = new Programme(wav.info.sampleRate);
       wav.forEachBlock((columns, frames) => programme.add(columns[0]!, columns.at(-1)!, frames));
+      if (wav.noSound) say(`${file} ${wav.noSound}: it is measured as silence.`);
       return programme.report();
     });
   } catch (error) {

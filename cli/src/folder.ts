@@ -2,13 +2,12 @@ import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Copied } from '@sure-hand/server/folder';
 import { Refused } from './refused.js';
+import { say } from './say.js';
 
 /** The folder of the whole program, in which the data folder is where nobody says otherwise. */
 const root = join(dirname(fileURLToPath(import.meta.url)), '../..');
 const dataFolder = (data: string | undefined): string =>
   data === undefined ? resolve(root, process.env.SURE_HAND_DATA ?? 'data') : resolve(data);
-
-const say = (sentence: string): void => void process.stderr.write(`${sentence}\n`);
 
 /** What looks after the data folder is fetched by these two commands alone: it brings the database's driver. */
 type Folder = typeof import('@sure-hand/server/folder');

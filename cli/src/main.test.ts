@@ -368,6 +368,23 @@ describe('sure-hand bounce', () => {
     expect(columnsOf('mix.wav').left).toEqual(whole.slice(Math.round(1.003 * 48000), Math.round(2.1 * 48000)));
   });
 
+  test('a sample that is no number is silence, and said: in what is mixed, and in what is measured', async () => {
+    const odd = wavOf('float32', 0.5);
+    const view = new DataView(odd.buffer, odd.byteOffset);
+    view.setFloat32(odd.length - 4 * 48000, NaN, true);
+    writeFileSync(at('voice.wav'), odd);
+    const mixed = await sureHand('bounce', '--song', at('song.json'), '--out', at('mix.wav'), '--bits', '32f');
+    expect(mixed).toMatchObject({ code: 0, out: { frames: 4 * 48000, peak: expect.closeTo(expected, 6) } });
+    expect(mixed.says).toMatch(
+      /^voice\.wav has a sample that is no number near 3\.0 s: it is silence here\. [^\n]*\n$/,
+    );
+    const { left } = columnsOf('mix.wav');
+    expect([left[144_000], left[144_001]]).toEqual([0, expect.closeTo(expected, 6)]);
+    const early = ['bounce', '--song', at('song.json'), '--out', at('mix.wav'), '--range', '0,1'];
+    expect((await sureHand(...early)).says).toBe('');
+    expect((await sureHand('loudness', at('voice.wav'))).says).toMatch(/near 3\.0 s: it is measured as silence/);
+  });
+
   test.each([
     [
       'a missing file',

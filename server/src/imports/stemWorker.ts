@@ -41,12 +41,7 @@ function takeStem(wav: WavFile, { to, peaksTo, sampleRate, tell }: StemTask & { 
     const resamplers = isAtRate ? null : wav.columns(0).map(() => new Resampler(info.sampleRate, sampleRate));
     wav.forEachBlock((columns, count, from) => {
       const block = columns.map((column) => column.subarray(0, count));
-      if (wav.noSoundAt !== null) {
-        const sec = (wav.noSoundAt / info.sampleRate).toFixed(1);
-        throw new AudioTrouble(
-          `The WAV file has a sample that is no number near ${sec} s; write it anew from where it was made.`,
-        );
-      }
+      if (wav.noSound) throw new AudioTrouble(`The WAV file ${wav.noSound}; write it anew from where it was made.`);
       give(resamplers ? block.map((column, c) => resamplers[c]!.push(column)) : block);
       tell.postMessage((from + count) / info.frames);
     });
