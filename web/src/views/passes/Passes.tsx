@@ -58,7 +58,7 @@ const lanesOf = (song: Song, { lanes }: Receipt): string =>
 
 /** How high a line of the log is at first sight, and how many more are there than are seen. */
 const LINE_PX = 64;
-const MORE_LINES = 10;
+const MORE_LINES = 12;
 
 type LinesProps = {
   readonly passes: readonly LoggedPass[];
