@@ -34,8 +34,8 @@ export async function toolBeside(name, args, env = {}) {
   const code = await new Promise((done, fail) => {
     child.on('error', fail);
     child.on('close', done);
-    // What it starts itself is as modest as it is.
-    if (child.pid) setPriority(child.pid, 10);
+    // What it starts itself is as modest as it is. Any more so, and a core that is kept busy by others leaves it next to nothing.
+    if (child.pid) setPriority(child.pid, 5);
   });
   process.stdout.write(Buffer.concat(said));
   if (code !== 0) throw new Error(`${name} ${args.join(' ')} failed`);
