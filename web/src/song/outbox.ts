@@ -1,6 +1,5 @@
 import type { Edit } from '@sure-hand/core/edits';
 import type { Refusal as LaneRefusal } from '@sure-hand/core/song';
-import { nextTask } from './nextTask.js';
 import { Refusal, fetchRevision, keysOf, sendEdit } from './songApi.js';
 import type { PendingEdit } from './songSlice.js';
 import { TabShelf } from './tabKeeping.js';
@@ -82,10 +81,7 @@ export class Outbox {
     for (const { key, edit } of edits) {
       const name = `${String(Date.now()).padStart(15, '0')} ${String(this.#count++).padStart(6, '0')} ${key}`;
       this.#put(songId, { key, edit, name });
-      this.#keep(async () => {
-        await nextTask();
-        await this.shelf.put(songId, name, { key, edit });
-      });
+      this.#keep(() => this.shelf.put(songId, name, { key, edit }));
     }
     this.#changed();
   }
