@@ -41,6 +41,24 @@ test('an edit worked out in another thread is what it is here, its inverse and w
   expect(there.song.lanes[LEVEL]!.points).not.toBe(here.song.lanes[LEVEL]!.points);
 });
 
+test.each([[LEVEL], [`${LEVEL}/sway`]])(
+  'an edit of %s, which sways, is there what it is here: its depth’s lane too',
+  (id) => {
+    const base = songOf(25_000);
+    const depths = Curve.of([linePoint(1, 0.2), linePoint(2, 0.4)]);
+    const sway = { wave: 'sine', hz: 1, depth: 0.2, phase: 0, on: true } as const;
+    const lanes = { ...base.lanes, [LEVEL]: { ...base.lanes[LEVEL]!, sway } };
+    const host = { ...base, lanes };
+    const depth = { ...laneOf(base, LEVEL), trim: Curve.EMPTY, rest: 0.2, points: depths };
+    const song = { ...host, lanes: { ...lanes, [`${LEVEL}/sway`]: depth } };
+    const edit: Edit = { kind: 'move', controls: [id], by: { t: 0.5, travel: -0.01 } };
+    const here = applyEdit({ ...song }, edit);
+    expect(here.changed).toContain(id);
+    takeAhead(song, edit, appliedThere(sentAhead(song, edit, [id])));
+    expect(asJson(applyEdit(song, edit))).toEqual(asJson(here));
+  },
+);
+
 /** Folds as the page does it, the other thread as slow as `goOn` is called. */
 function desk(first: Song) {
   const did: string[] = [];

@@ -1,16 +1,19 @@
 import { applyEdit, takeApplied, type Applied, type Edit } from '@sure-hand/core/edits';
 import { packed, unpacked } from '@sure-hand/core/formats';
-import { laneOf, type ControlId, type Lane, type Song } from '@sure-hand/core/song';
+import { guardedAs, laneOf, swayControlId, type ControlId, type Lane, type Song } from '@sure-hand/core/song';
 
 /** Lanes with fewer points are worked on where they are: that takes less than sending them to another thread. */
 const LONG = 20_000;
 
 /** What an edit of some lanes comes to, without the rest of the song. */
-type LanesApplied = Omit<Applied, 'song'> & { readonly lanes: { readonly [id: ControlId]: Lane } };
-type Asked = { readonly song: Song; readonly edit: Edit; readonly controls: readonly ControlId[] };
+type LanesApplied = Omit<Applied, 'song'> & { readonly lanes: { readonly [id: ControlId]: Lane | null } };
+type Asked = { readonly song: Song; readonly edit: Edit };
 
-const only = ({ lanes }: Song, controls: readonly ControlId[]): LanesApplied['lanes'] =>
-  Object.fromEntries(controls.flatMap((id) => (lanes[id] ? [[id, lanes[id]] as const] : [])));
+/** Some lanes, with those that what is done to them has to do with: the sway's lane with its depth's, and the other way round. */
+function only({ lanes }: Song, controls: readonly ControlId[]): Song['lanes'] {
+  const all = controls.map(guardedAs).flatMap((id) => [id, swayControlId(id)]);
+  return Object.fromEntries(all.flatMap((id) => (lanes[id] ? [[id, lanes[id]] as const] : [])));
+}
 
 /** Whether some lanes have so many points that what is done to them takes longer than a picture may. */
 export const areLong = (song: Song, controls: readonly ControlId[]): boolean =>
@@ -18,17 +21,22 @@ export const areLong = (song: Song, controls: readonly ControlId[]): boolean =>
 
 /** An edit and what of the song it is about, as it is sent to another thread. */
 export const sentAhead = (song: Song, edit: Edit, controls: readonly ControlId[]): Uint8Array<ArrayBuffer> =>
-  packed({ song: { ...song, lanes: only(song, controls) }, edit, controls } satisfies Asked);
+  packed({ song: { ...song, lanes: only(song, controls) }, edit } satisfies Asked);
 
 /** Applies there what {@link sentAhead} made. */
 export function appliedThere(sent: Uint8Array): Uint8Array<ArrayBuffer> {
-  const { song, edit, controls } = unpacked(sent) as Asked;
+  const { song, edit } = unpacked(sent) as Asked;
   const { song: after, ...rest } = applyEdit(song, edit);
-  return packed({ ...rest, lanes: only(after, controls) } satisfies LanesApplied);
+  const lanes = Object.fromEntries(rest.changed.map((id) => [id, after.lanes[id] ?? null]));
+  return packed({ ...rest, lanes } satisfies LanesApplied);
 }
 
 /** Takes what came back: applying the edit to the song is done by then. */
 export function takeAhead(song: Song, edit: Edit, came: Uint8Array): void {
   const { lanes, ...rest } = unpacked(came) as LanesApplied;
-  takeApplied(song, edit, { ...rest, song: { ...song, lanes: { ...song.lanes, ...lanes } } });
+  const now: { [id: ControlId]: Lane } = { ...song.lanes };
+  for (const [id, lane] of Object.entries(lanes))
+    if (lane) now[id] = lane;
+    else delete now[id];
+  takeApplied(song, edit, { ...rest, song: rest.changed.length ? { ...song, lanes: now } : song });
 }
