@@ -581,4 +581,11 @@ test('a long lane is folded and moved beside the page, as it would be in it; an 
   await page.keyboard.press('Control+z');
   const left = steps.slice(0, 2).reduce((song, edit) => applyEdit(song, edit).song, folded);
   await expect.poll(async () => same(await songOf(app), left)).toBe(true);
+  // What thinning it would leave is told once it is worked out; a hand that is quicker has it thinned all the same.
+  const { t } = left.lanes[LEAD]!.points;
+  const range = [t[0]!, t.at(-1)!] as const;
+  const thinned = applyEdit(left, { kind: 'thin', ...of, tolerance: 0.005, range });
+  for (const keys of ['Control+a', 'h', 'Enter']) await page.keyboard.press(keys);
+  await expect.poll(async () => same(await songOf(app), thinned.song)).toBe(true);
+  await expect(ride.says).toContainText(`become ${thinned.song.lanes[LEAD]!.points.length}.`);
 });

@@ -1,13 +1,14 @@
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Curve, linePoint } from '../../core/dist/curve/index.js';
-import { applyEdit } from '../../core/dist/edits/index.js';
-import { PACKED_TYPE, packed, readEdit, readSong, unpacked } from '../../core/dist/formats/index.js';
+import { PACKED_TYPE, packed, readSong, unpacked } from '../../core/dist/formats/index.js';
 import { makeApp } from '../../server/dist/index.js';
 import { SongStore } from '../../server/dist/songs/songStore.js';
 import { root } from '../lib.mjs';
+import { denseSong, waves } from './denseSong.mjs';
+import { editSizes } from './editSizes.mjs';
 import { figure, median } from './figures.mjs';
+import { requestSizes } from './requestSizes.mjs';
 import { yearPageFigures } from './yearPage.mjs';
 
 const PASSES = 1000;
@@ -17,9 +18,6 @@ const POINTS = 3000;
 const POINT_BYTES = 17;
 const LENGTH = 360;
 
-const values = (n, seed) => Array.from({ length: n }, (_, i) => -20 + 12 * Math.sin((i * (seed % 17)) / 40 + seed));
-const curve = (n, seed, to = LENGTH) => Curve.of(values(n, seed).map((v, i) => linePoint((to * i) / n, v)));
-
 /** A pass over all lanes for the whole song. */
 function pass(n) {
   const span = [0, LENGTH];
@@ -27,7 +25,7 @@ function pass(n) {
     control: `t${k}/level`,
     layer: 'base',
     span,
-    points: curve(POINTS, n * LANES + k),
+    points: waves(POINTS, n * LANES + k, LENGTH),
   }));
   const lanes = all.map(({ control, layer }) => ({
     control,
@@ -49,7 +47,7 @@ const timed = async (act) => {
 
 /** A song of a year: a thousand passes over eight lanes. `passes`: of fewer where it is only tried. */
 export async function sizeFigures(passes = PASSES) {
-  coreSizes();
+  editSizes();
   const data = mkdtempSync(join(tmpdir(), 'sure-hand-sizes-'));
   const webFolder = join(root, 'web/dist');
   const settings = { host: '127.0.0.1', port: 0, dataFolder: data, webFolder };
@@ -148,6 +146,7 @@ export async function sizeFigures(passes = PASSES) {
       better: 'less',
       note: 'with its log',
     });
+    await requestSizes(address, { id, copy: copied.result.body.id, passes });
     const dense = await app.get(SongStore).create(denseSong());
     const comeFirst = async (n) => {
       ({ revision } = (await ask(`/${id}/revision`)).body);
@@ -162,49 +161,5 @@ export async function sizeFigures(passes = PASSES) {
   } finally {
     await app.close();
     rmSync(data, { recursive: true, force: true });
-  }
-}
-
-const MANY = 200_000;
-const BUMPS = 2000;
-
-/** Two lanes: one of very many points, one of many with as many bumps of trim as a busy hand makes. */
-function denseSong() {
-  const channels = ['a', 'b'].map((key) => ({ key, kind: 'track', mode: 'touch' }));
-  const read = readSong({ format: 'sure-hand-song', version: 1, name: 'Dense', length: 3600, channels });
-  const lane = (points, trim = Curve.EMPTY) => ({ rest: 0, points, trim, parked: false, safe: false });
-  const bumps = Curve.of(
-    Array.from({ length: BUMPS }, (_, i) => 1.8 * i + 0.9).flatMap((t) => [
-      linePoint(t - 0.45, 0),
-      linePoint(t, 3),
-      linePoint(t + 0.45, 0),
-    ]),
-  );
-  const [a, b] = [lane(curve(MANY, 3, 3600)), lane(curve(80_000, 5, 3600), bumps)];
-  return { ...read.value, lanes: { 'a/level': a, 'b/level': b } };
-}
-
-/** Edits of a lane of very many points, read and done. */
-function coreSizes() {
-  const song = denseSong();
-  const many = [...song.lanes['a/level'].points];
-  const remove = many.map(({ t, v }) => ({ t, v }));
-  const add = Curve.of(many.map((p) => ({ ...p, v: p.v + 1 })));
-  const edits = [
-    ['200,000 points replaced', { kind: 'points', control: 'a/level', remove, add }],
-    ['2,000 bumps of trim folded into 80,000 points', { kind: 'foldTrim', controls: ['b/level'] }],
-  ];
-  for (const [name, edit] of edits) {
-    const runs = [];
-    for (let k = 0; k < 5; k++) {
-      const given = { ...edit };
-      const began = performance.now();
-      const checked = readEdit(song, given);
-      if (!checked.ok) throw new Error(checked.sentence);
-      const { changed } = applyEdit(song, checked.value);
-      runs.push(performance.now() - began);
-      if (changed.length !== 1) throw new Error(name);
-    }
-    figure({ name, value: median(runs), unit: 'ms', must: 300, better: 'less', note: 'checked and done' });
   }
 }

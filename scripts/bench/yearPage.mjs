@@ -8,6 +8,13 @@ const TIMES = 3;
 /** As many passes as a page is told of by the song whole rather than one by one. */
 const CAME_FIRST = 20;
 const VIEW = { secPerScreen: 30 };
+/** What is there once a view is. */
+const SHOWN = {
+  Desk: '[data-testid=strip-t0]',
+  Snapshots: '.snapshot-board',
+  Guards: '.guard-grid',
+  Files: '.files-left',
+};
 
 /** Opens a song with a lane in hand, in a page of its own. */
 async function opened(browser, address, { id, inHand, view = 'ride' }) {
@@ -89,6 +96,17 @@ export async function yearPageFigures(address, { year, dense, passes, comeFirst 
     },
     { must: 500, back: () => link('Ride').click() },
   );
+  for (const [name, there] of Object.entries(SHOWN))
+    await measured(
+      browser,
+      page,
+      `${name} of it`,
+      async () => {
+        await link(name).click();
+        await page.locator(there).first().waitFor();
+      },
+      { must: 500, back: () => link('Ride').click() },
+    );
   await link('Passes').click();
   let n = passes;
   await measured(

@@ -349,6 +349,11 @@ describe('the door', () => {
     expect(await statusWith({ host, origin: 'null' })).toBe(403);
   });
 
+  test('ends no connection for being idle: what is sent on it just then would be lost', async () => {
+    const answer = await fetch(`${server.address}/api/songs`, { headers: { Connection: 'keep-alive' } });
+    expect([answer.headers.get('connection'), answer.headers.get('keep-alive')]).toEqual(['keep-alive', null]);
+  });
+
   test('isolates its pages, and describes its API', async () => {
     const answer = await fetch(`${server.address}/api/songs`);
     expect(answer.headers.get('cross-origin-opener-policy')).toBe('same-origin');

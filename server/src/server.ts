@@ -1,4 +1,5 @@
 import { existsSync, rmSync } from 'node:fs';
+import type { Server } from 'node:http';
 import { join } from 'node:path';
 import type { LogLevel } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
@@ -46,6 +47,8 @@ export async function makeApp(settings: ServerSettings): Promise<NestExpressAppl
     // A page that is gone must not keep the server from ending.
     forceCloseConnections: true,
   });
+  // On a busy machine what a page sends would meet a connection that is just being ended for having been idle, and be lost.
+  (app.getHttpServer() as Server).keepAliveTimeout = 0;
   app.use(doorkeeper(settings.host));
   app.useWebSocketAdapter(new GuardedSockets(app, settings.host));
   app.useBodyParser('json', { limit: MOST_JSON });

@@ -12,6 +12,7 @@ import {
 import { CurveMaker, type Curve } from './curve.js';
 import type { LaneCurve } from './lift.js';
 import { SHAPE_CODE, type Range } from './point.js';
+import { Times } from './times.js';
 import { firstNotBefore } from './splice.js';
 import { SplicedInOrder } from './splicedInOrder.js';
 import { FLOOR_DB, Together, cornersOf, goesOverCorner, isBetween } from './together.js';
@@ -145,30 +146,24 @@ function addRange(ranges: Range[], from: Seconds, to: Seconds): void {
 }
 
 /** Times between which none of the curves has a point, nor goes over a corner of the level law. */
-function knotsIn(all: readonly LaneCurve[], [a, b]: Range): Seconds[] {
-  const knots = [a, b];
+function knotsIn(all: readonly LaneCurve[], [a, b]: Range): Float64Array {
+  const knots = new Times();
+  knots.addRun(Float64Array.of(a, b));
   for (const { points } of all)
-    for (let i = lastNotAfter(points.t, a) + 1; i < points.length && points.t[i]! < b; i++) knots.push(points.t[i]!);
-  const times = rising(knots);
-  const corners: Seconds[] = [];
+    knots.addRun(points.t.subarray(lastNotAfter(points.t, a) + 1, firstNotBefore(points.t, b)));
+  const times = knots.rising();
+  const corners = new Times();
   const together = new Together(all, all[0]!.law);
   for (let i = 0; i + 1 < times.length; i++) {
     together.begin(times[i]!);
     for (let c = 0; c < all.length; c++)
       if (together.mayCross(c))
         for (const corner of crossings((t) => together.valueOf(c, t), all[c]!.law, times[i]!, times[i + 1]!))
-          corners.push(corner);
+          corners.add(corner);
   }
-  return corners.length ? rising([...times, ...corners]) : times;
-}
-
-/** Times in order, each once. */
-function rising(times: Seconds[]): Seconds[] {
-  times.sort((x, y) => x - y);
-  let n = 0;
-  for (const t of times) if (n === 0 || t !== times[n - 1]) times[n++] = t;
-  times.length = n;
-  return times;
+  if (!corners.length) return times;
+  corners.addRun(times);
+  return corners.rising();
 }
 
 /** Where a straight line in dB crosses corners of a law: when, and which, in their order. */

@@ -1,9 +1,10 @@
 import { clamp, lastNotAfter, travelOf, valueOf, type Seconds, type Travel } from '../units/index.js';
-import { Curve } from './curve.js';
+import { CurveMaker, type Curve } from './curve.js';
 import { drawnPath } from './drawnPath.js';
 import type { LaneCurve } from './lift.js';
 import { columnsOf, travelIn } from './lookup.js';
-import { SHAPE_CODE, linePoint, type Point, type Range } from './point.js';
+import { SHAPE_CODE, type Range } from './point.js';
+import { Times } from './times.js';
 import { HAIR_TURNS, STEPS, timeOfTurns, turnsAt, type Swaying } from './sway.js';
 import { thinnedCurve } from './thinCurve.js';
 import { CORNERS, pointsOfWave, waveAt } from './wave.js';
@@ -28,20 +29,21 @@ export function pointsOfSway({ base, depth, swaying, most }: Swayed, [a, b]: Ran
 /** A base with its sway in it as straight lines over a range, never further from it than `within` in travel. */
 export function swayedCurve(swayed: Swayed, [a, b]: Range, within: Travel): Curve {
   const { law } = swayed.base;
-  const points: Point[] = [];
+  const made = new CurveMaker();
   const add = (t: Seconds, x: Travel): void => {
     const v = valueOf(law, x);
-    const last = points.at(-1);
-    if (last?.t === t && Math.abs(last.v - v) < 1e-9) return;
-    if (last?.t === t && points.at(-2)?.t === t) points.pop();
-    points.push(linePoint(t, v));
+    if (made.timeFromEnd(1) === t) {
+      if (Math.abs(made.lastValue - v) < 1e-9) return;
+      if (made.timeFromEnd(2) === t) made.pop();
+    }
+    made.addLine(t, v);
   };
   const knots = knotsOf(swayed, [a, b]);
   for (let i = 0; i + 1 < knots.length; i++) {
     const [from, to] = [knots[i]!, knots[i + 1]!];
     for (const { t, x } of drawnPath(between(swayed, from, to), from, to, DRAWING_SHARE * within)) add(t, x);
   }
-  return thinnedCurve(Curve.of(points), law, (1 - DRAWING_SHARE) * within).points;
+  return thinnedCurve(made.make(), law, (1 - DRAWING_SHARE) * within).points;
 }
 
 /** What is heard between two times without a step of its own: what it leaves the first with, what it comes to the second with. */
@@ -68,16 +70,17 @@ function segmentOf({ points, law, rest }: LaneCurve, from: Seconds, to: Seconds)
 }
 
 /** Times between which there is no corner of a wave and no point. */
-function knotsOf({ base, depth, swaying }: Swayed, [a, b]: Range): Seconds[] {
+function knotsOf({ base, depth, swaying }: Swayed, [a, b]: Range): Float64Array {
   const { wave, turning } = swaying;
-  const times = new Set<Seconds>([a, b]);
+  const times = new Times();
   const add = (t: Seconds): void => {
     if (t > a + 1e-9 && t < b - 1e-9) times.add(t);
   };
-  for (const t of [...base.points.t, ...depth.points.t, ...turning.t]) add(t);
+  times.addRun(Float64Array.of(a, b));
+  for (const some of [base.points.t, depth.points.t, turning.t]) some.forEach(add);
   const corners = [0, ...CORNERS[wave]];
   const last = Math.ceil(turnsAt(turning, b));
   for (let turn = Math.floor(turnsAt(turning, a)); turn <= last; turn++)
     for (const at of corners) add(timeOfTurns(turning, turn + at));
-  return [...times].sort((x, y) => x - y);
+  return times.rising();
 }

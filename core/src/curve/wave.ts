@@ -1,7 +1,8 @@
 import { clamp, valueOf, type Law, type Seconds, type Travel } from '../units/index.js';
-import { Curve } from './curve.js';
+import { CurveMaker, type Curve } from './curve.js';
 import { DRAWN_WITHIN } from './drawnPath.js';
-import { holdPoint, linePoint, type Point, type Range } from './point.js';
+import { holdPoint, type Range } from './point.js';
+import { Times } from './times.js';
 
 export const WAVES = ['sine', 'triangle', 'square', 'sawUp', 'sawDown', 'steps'] as const;
 /** The course of one cycle. Sine and triangle begin at the centre, rising; saws and squares step; steps are random. */
@@ -82,13 +83,17 @@ export function waveOver(shape: WaveShape, law: Law, range: Range, cycles: Cycle
   const isStepped = wave === 'square' || wave === 'steps' || law.kind === 'switch';
   const turnsAt = (t: Seconds): number => cycles.cyclesAt(t) + phase;
   const travelAt = (turns: number): Travel => centre + depth * waveAt(shape, turns);
-  const points: Point[] = [];
+  const made = new CurveMaker();
+  // Where the last two stand before they are kept within the range.
+  let [last, lastButOne] = [-Infinity, -Infinity];
   const add = (t: Seconds, x: Travel): void => {
     const v = law.kind === 'switch' ? Number(x >= 0.5) : valueOf(law, x);
-    const last = points.at(-1);
-    if (last?.v === v && (last.t === t || isStepped)) return;
-    if (last?.t === t && points.at(-2)?.t === t) points.pop();
-    points.push(isStepped ? holdPoint(t, v) : linePoint(t, v));
+    if (made.length && made.lastValue === v && (last === t || isStepped)) return;
+    if (last === t && lastButOne === t) made.pop();
+    else lastButOne = last;
+    last = t;
+    if (isStepped) made.add(holdPoint(clamp(t, a, b), v));
+    else made.addLine(clamp(t, a, b), v);
   };
   const knots = knotsOf(shape, law, range, cycles, breaks);
   for (let i = 0; i + 1 < knots.length; i++) {
@@ -103,7 +108,7 @@ export function waveOver(shape: WaveShape, law: Law, range: Range, cycles: Cycle
     const [x0, x1] = straightEnds(shape, travelAt, from, to, middle);
     for (const { share, x } of withinThrow(x0, x1)) add(t0 + (t1 - t0) * share, x);
   }
-  return Curve.of(points.map((p) => ({ ...p, t: clamp(p.t, a, b) })));
+  return made.make();
 }
 
 /** Where a straight stretch begins and ends; a saw steps at whole turns, so it is asked of its own cycle. */
@@ -121,27 +126,28 @@ function straightEnds(
 }
 
 /** A straight line kept within the throw: its places, by their share of the way. */
-function withinThrow(x0: Travel, x1: Travel): { readonly share: number; readonly x: Travel }[] {
+function withinThrow(x0: Travel, x1: Travel): readonly { readonly share: number; readonly x: Travel }[] {
   const cuts = [0, 1].filter((end) => Math.min(x0, x1) < end && end < Math.max(x0, x1));
   const shares = [0, ...cuts.map((end) => (end - x0) / (x1 - x0)).sort((p, q) => p - q), 1];
   return shares.map((share) => ({ share, x: clamp(x0 + (x1 - x0) * share, 0, 1) }));
 }
 
 /** Times between which a wave goes straight, or holds. */
-function knotsOf(shape: WaveShape, law: Law, [a, b]: Range, cycles: Cycles, breaks: readonly Seconds[]): Seconds[] {
+function knotsOf(shape: WaveShape, law: Law, [a, b]: Range, cycles: Cycles, breaks: readonly Seconds[]): Float64Array {
   const { wave, depth, phase } = shape;
   const lines = wave === 'sine' ? linesInQuarter(depth) : 1;
   const corners = new Set([0, ...CORNERS[wave]]);
   if (lines > 1) for (let k = 1; k < 4 * lines; k++) corners.add(k / (4 * lines));
   if (law.kind === 'switch') for (const at of switchTurns(shape)) corners.add(at);
   const [first, last] = [Math.floor(cycles.cyclesAt(a) + phase), Math.ceil(cycles.cyclesAt(b) + phase)];
-  const times = new Set([a, b, ...breaks.filter((t) => t > a && t < b)]);
+  const times = new Times();
+  times.addRun(Float64Array.of(a, ...breaks.filter((t) => t > a && t < b), b));
   for (let turn = first; turn <= last; turn++)
     for (const at of corners) {
       const t = cycles.timeOf(turn + at - phase);
       if (t > a + 1e-9 && t < b - 1e-9) times.add(t);
     }
-  return [...times].sort((x, y) => x - y);
+  return times.rising();
 }
 
 /** Where within a cycle a wave comes to half the throw. */

@@ -109,26 +109,32 @@ export function whyNotMade(song: Song, edit: Edit): string | null {
     : `The ${edit.kind} edit has no number at ${where}: type one, such as 0.5.`;
 }
 
-/** What was applied last to a song, as long as the song itself is held: what is counted first, then heard, then kept is one act. */
-type Last = { readonly edit: Edit; readonly applied: Applied; readonly isTaken?: true };
-const lastApplied = new WeakMap<Song, Last>();
+/** What was applied to a song lately, as long as the song itself is held: what is counted first, then heard, then kept is one act. */
+type Late = { readonly edit: Edit; readonly applied: Applied; readonly isTaken?: true };
+const lately = new WeakMap<Song, readonly Late[]>();
+/** So many are held of one song, the last one first: a sheet tells of some edits side by side. */
+const HELD = 3;
+
+function holdApplied(song: Song, late: Late): void {
+  lately.set(song, [late, ...(lately.get(song) ?? [])].slice(0, HELD));
+}
 
 /**
  * Applies an edit to a song. Pure: the song given is not changed, and what the edit leaves alone is shared with it; the same edit of
- * the same song, one after the other, gives back the very same.
+ * the same song, soon after, gives back the very same.
  */
 export function applyEdit(song: Song, edit: Edit): Applied {
-  const last = lastApplied.get(song);
   // One that was worked out elsewhere may be asked for again in the same words.
-  if (last && (last.edit === edit || (last.isTaken && equal(last.edit, edit)))) return last.applied;
+  const late = lately.get(song)?.find((one) => one.edit === edit || (one.isTaken && equal(one.edit, edit)));
+  if (late) return late.applied;
   const applied = kindOf(edit).apply(song, edit);
-  lastApplied.set(song, { edit, applied });
+  holdApplied(song, { edit, applied });
   return applied;
 }
 
 /** Takes what applying an edit to a song came to from where it was worked out, such as another thread: {@link applyEdit} of an equal one gives it back. */
 export function takeApplied(song: Song, edit: Edit, applied: Applied): void {
-  lastApplied.set(song, { edit, applied, isTaken: true });
+  holdApplied(song, { edit, applied, isTaken: true });
 }
 
 /** Whether undo takes an edit back. Modes, guards, scope, transport and view are no undo steps (rules, 4). */

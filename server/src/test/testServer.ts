@@ -1,5 +1,4 @@
 import { mkdtempSync, rmSync } from 'node:fs';
-import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
@@ -51,8 +50,6 @@ export class TestServer {
   async start(): Promise<void> {
     this.app = await makeApp({ host: '127.0.0.1', port: 0, dataFolder: this.data, webFolder: null });
     await this.app.listen(0, '127.0.0.1');
-    // Asked and asking in one thread, either may find only after the other's next word that a connection was idle for too long.
-    (this.app.getHttpServer() as Server).keepAliveTimeout = 0;
     this.address = (await this.app.getUrl()).replace('[::1]', '127.0.0.1');
   }
 

@@ -11,6 +11,7 @@ import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js'
 import { didSomething } from '../store/viewSlice.js';
 import { standsLow } from './standsLow.js';
 import { useDraft } from './useDraft.js';
+import { useWorkedOut } from './useWorkedOut.js';
 
 const CLOSENESS = [
   { value: String(TOLERANCES.fine), label: 'Fine' },
@@ -19,6 +20,7 @@ const CLOSENESS = [
 ];
 /** Shares of the throw are typed in per cent. */
 const PER_CENT = 100;
+const WORKING = 'What would remain is being worked out…';
 
 /** How closely a curve is kept: three usual ways, or typed. */
 function Closeness({
@@ -70,10 +72,17 @@ export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactN
     // oxlint-disable-next-line react/exhaustive-deps
   }, [song, scope, inHand, view.chosen, range, picked, view.pass, view.spanChanges]);
   const edit = useMemo(() => thinEdit(targets, tolerance), [targets, tolerance]);
-  const words = useMemo(() => thinWords(song, targets, edit, format), [song, targets, edit, format]);
-  const kept = useDraft(edit);
+  const controls = useMemo(() => targets.map(({ control }) => control), [targets]);
+  const isReady = useWorkedOut(song, edit, controls);
+  const told = useMemo(
+    () => (isReady ? thinWords(song, targets, edit, format) : null),
+    [isReady, song, targets, edit, format],
+  );
+  const kept = useDraft(edit, isReady);
   const keep = (): void => {
     if (!edit) return;
+    // A quick hand need not wait for the words.
+    const words = told ?? thinWords(song, targets, edit, format);
     if (scope === 'picked' && picked?.isPass) {
       // What the pass wrote stays what the pass wrote.
       open.drafting.drop();
@@ -102,7 +111,7 @@ export function ThinSheet({ onClose }: { readonly onClose: () => void }): ReactN
         </Button>
       </Group>
       <Text fz="sm" mt={8} role="status" data-testid="thin-says">
-        {words.counts} {words.worst}
+        {told ? `${told.counts} ${told.worst}` : WORKING}
       </Text>
     </Sheet>
   );

@@ -1,14 +1,23 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Group, MultiSelect, SegmentedControl, Select, Text, TextInput } from '@mantine/core';
-import { whyNotMade } from '@sure-hand/core/edits';
+import { whyNotMade, type Edit } from '@sure-hand/core/edits';
 import { vcasOver } from '@sure-hand/core/groups';
 import { channelNamed, channelOf, controlId, laneOf, type Channel, type Song } from '@sure-hand/core/song';
-import { channelsOf, foldForecast, membersToChoose, newVca } from '../hands/families.js';
+import {
+  FOLD_WORKED_OUT,
+  channelsOf,
+  foldForecast,
+  lanesOfFolding,
+  membersToChoose,
+  newVca,
+  type FoldForecast,
+} from '../hands/families.js';
 import { listed } from '../hands/familyWords.js';
 import { Sheet } from '../parts/Sheet.js';
 import { useOpenSong } from '../open/OpenSongProvider.js';
 import { useAppDispatch, useAppSelector, useViewParts } from '../store/store.js';
 import { didSomething, lanesChosen, takenInHand } from '../store/viewSlice.js';
+import { useWorkedOut } from './useWorkedOut.js';
 
 const NEW = '(new)';
 
@@ -155,6 +164,13 @@ function OneVca({ song, vca, onClose }: { song: Song; vca: Channel; onClose: () 
   );
 }
 
+/** What folding would do, once that is worked out. */
+function useForecast(song: Song, edit: Edit): FoldForecast {
+  const controls = useMemo(() => lanesOfFolding(song), [song]);
+  const isReady = useWorkedOut(song, edit, controls);
+  return useMemo(() => (isReady ? foldForecast(song, edit) : FOLD_WORKED_OUT), [isReady, song, edit]);
+}
+
 /** The VCA's level put into its members, over the whole song or the range: what it would write is said before. */
 function Folding({ song, vca }: { song: Song; vca: Channel }): ReactNode {
   const { control } = useOpenSong();
@@ -166,7 +182,7 @@ function Folding({ song, vca }: { song: Song; vca: Channel }): ReactNode {
     () => ({ kind: 'foldVca', vca: vca.key, ...(where ? { range: where } : {}) }) as const,
     [vca.key, where],
   );
-  const forecast = useMemo(() => foldForecast(song, edit), [song, edit]);
+  const forecast = useForecast(song, edit);
   const fold = (): void => {
     const { changed } = control.mend(edit);
     if (changed.length) dispatch(didSomething(`${vca.name} folded into its members; it stands at 0 dB there now.`));
@@ -198,11 +214,12 @@ function Folding({ song, vca }: { song: Song; vca: Channel }): ReactNode {
 function Dissolving({ song, vca, onClose }: { song: Song; vca: Channel; onClose: () => void }): ReactNode {
   const { control } = useOpenSong();
   const dispatch = useAppDispatch();
-  const folding = useMemo(() => foldForecast(song, { kind: 'vca', remove: vca, add: null, fold: true }), [song, vca]);
+  const edit = useMemo(() => ({ kind: 'vca', remove: vca, add: null, fold: true }) as const, [vca]);
+  const folding = useForecast(song, edit);
   const mute = laneOf(song, controlId(vca.key, 'mute'));
   const hasMute = mute.points.length > 0 || mute.rest >= 0.5;
   const dissolve = (fold: boolean): void => {
-    if (!control.takes({ kind: 'vca', remove: vca, add: null, fold })) return;
+    if (!control.takes(fold ? edit : { ...edit, fold })) return;
     dispatch(didSomething(`VCA ${vca.name} dissolved${fold ? ', folded into its members' : ''}. Undo brings it back.`));
     onClose();
   };

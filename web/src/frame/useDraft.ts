@@ -6,16 +6,16 @@ import { didSomething } from '../store/viewSlice.js';
 
 /**
  * An edit that a sheet is about is heard and drawn as long as the sheet is open, on the song as it stands, whoever changes that meanwhile.
- * Gives back what keeps it, and says what it did.
+ * Gives back what keeps it, and says what it did. `isReady`: false as long as what it would do is still worked out; kept it can be.
  */
-export function useDraft(edit: Edit | null): (words: string) => Applied {
+export function useDraft(edit: Edit | null, isReady = true): (words: string) => Applied {
   const { drafting } = useOpenSong();
   const dispatch = useAppDispatch();
   const { song } = useSongParts('song');
   useEffect(() => {
-    if (edit) drafting.draft(edit);
+    if (edit && isReady) drafting.draft(edit);
     return () => drafting.drop();
-  }, [drafting, edit, song]);
+  }, [drafting, edit, isReady, song]);
   return (words) => {
     if (!edit) return { song: drafting.song, inverse: null, changed: [], refused: [] };
     const applied = drafting.keep(edit);

@@ -1,9 +1,10 @@
 import { expect, test } from '@jest/globals';
-import { Curve, linePoint, sameCurve } from '@sure-hand/core/curve';
+import { Curve, holdPoint, linePoint, sameCurve } from '@sure-hand/core/curve';
 import { applyEdit, type Edit } from '@sure-hand/core/edits';
 import { readSong } from '@sure-hand/core/formats';
 import { laneOf, withLayer, type Song } from '@sure-hand/core/song';
 import { appliedThere, areLong, sentAhead, takeAhead } from './editsAhead.js';
+import { lanesOfFolding } from './families.js';
 import type { MendScene } from './mending.js';
 import { nudgePoints, scalePoints } from './moving.js';
 import { pickedOf, timesIn, type Picked } from './picking.js';
@@ -58,6 +59,30 @@ test.each([[LEVEL], [`${LEVEL}/sway`]])(
     expect(asJson(applyEdit(song, edit))).toEqual(asJson(here));
   },
 );
+
+test('folding a VCA, dissolving it and thinning are there what they are here, one beside the other', () => {
+  const base = songOf(25_000);
+  const vca = { ...base.channels[0]!, key: 'all', kind: 'vca', members: ['voice', 'choir'], clips: [] } as const;
+  const level = { ...laneOf(base, LEVEL), trim: Curve.EMPTY, points: Curve.of([linePoint(3, 0), linePoint(40, 6)]) };
+  const mute = { ...level, rest: 0, points: Curve.of([holdPoint(5, 1), holdPoint(6, 0)]) };
+  const song: Song = {
+    ...base,
+    channels: [...base.channels, vca],
+    lanes: { ...base.lanes, 'all/level': level, 'all/mute': mute },
+  };
+  const asked: readonly Edit[] = [
+    { kind: 'foldVca', vca: 'all' },
+    { kind: 'vca', remove: vca, add: null, fold: true },
+    { kind: 'thin', controls: [LEVEL, 'choir/level'], tolerance: 0.01 },
+  ];
+  for (const edit of asked) takeAhead(song, edit, appliedThere(sentAhead(song, edit, lanesOfFolding(song))));
+  const there = asked.map((edit) => applyEdit(song, { ...edit }));
+  const here = asked.map((edit) => applyEdit({ ...song }, edit));
+  expect(here.map(({ changed }) => changed.length)).toEqual([3, 6, 2]);
+  expect(asJson(there)).toEqual(asJson(here));
+  // Each is the one that was taken, whichever was asked for since.
+  asked.forEach((edit, i) => expect(applyEdit(song, edit)).toBe(there[i]));
+});
 
 /** Folds as the page does it, the other thread as slow as `goOn` is called. */
 function desk(first: Song) {
@@ -120,7 +145,7 @@ test('where the song was changed meanwhile the fold is of what it is by then', a
   expect(asJson(recorder.song)).toEqual(asJson(applyEdit({ ...changed }, FOLD).song));
 });
 
-/** What keys mend with at a desk: all points of the lane picked. */
+/** What keys mend with at a desk: all points of the lane picked, or a range of it. */
 function mending({ control, did, recorder }: ReturnType<typeof desk>): {
   scene: MendScene;
   picked: () => Picked | null;
@@ -157,6 +182,19 @@ test('very many points are moved elsewhere, as they would be here, and stay pick
   expect(at.did.slice(2)).toEqual(['scale', '25000 points of voice level scaled to 50 % about the lowest.']);
   const scaled = applyEdit({ ...moved }, { kind: 'scale', controls: [LEVEL], factor: 0.5, layer: 'base' }).song;
   expect(isSame(at.recorder.song, scaled)).toBe(true);
+});
+
+test('a range of very many points is lifted elsewhere, and of the song as it is by then', async () => {
+  const at = desk(songOf(25_000));
+  nudgePoints({ ...mending(at).scene, picked: null, range: [10, 40] }, { t: 0, travel: -0.02 });
+  at.recorder.song = applyEdit(at.recorder.song, { kind: 'clear', controls: [LEVEL], range: [20, 30] }).song;
+  const changed = at.recorder.song;
+  await at.goOn();
+  expect(at.did).toEqual([]);
+  await at.goOn();
+  expect(at.did).toEqual(['lift', 'voice level lifted over the range.']);
+  const lift: Edit = { kind: 'lift', controls: [LEVEL], range: [10, 40], travel: -0.02, edge: 0, layer: 'base' };
+  expect(isSame(at.recorder.song, applyEdit({ ...changed }, lift).song)).toBe(true);
 });
 
 test('of points that go while they are moved elsewhere those that are left are moved', async () => {

@@ -5,8 +5,11 @@ import { guardedAs, laneOf, swayControlId, type ControlId, type Lane, type Song 
 /** Lanes with fewer points are worked on where they are: that takes less than sending them to another thread. */
 const LONG = 20_000;
 
-/** What an edit of some lanes comes to, without the rest of the song. */
-type LanesApplied = Omit<Applied, 'song'> & { readonly lanes: { readonly [id: ControlId]: Lane | null } };
+/** What an edit of some lanes comes to, without what of the song it leaves alone; `parts`: what besides lanes it changes, such as its channels. */
+type LanesApplied = Omit<Applied, 'song'> & {
+  readonly lanes: { readonly [id: ControlId]: Lane | null };
+  readonly parts: Partial<Song>;
+};
 type Asked = { readonly song: Song; readonly edit: Edit };
 
 /** Some lanes, with those that what is done to them has to do with: the sway's lane with its depth's, and the other way round. */
@@ -28,15 +31,18 @@ export function appliedThere(sent: Uint8Array): Uint8Array<ArrayBuffer> {
   const { song, edit } = unpacked(sent) as Asked;
   const { song: after, ...rest } = applyEdit(song, edit);
   const lanes = Object.fromEntries(rest.changed.map((id) => [id, after.lanes[id] ?? null]));
-  return packed({ ...rest, lanes } satisfies LanesApplied);
+  const isOther = ([part, is]: readonly [string, unknown]): boolean =>
+    part !== 'lanes' && is !== song[part as keyof Song];
+  const parts: Partial<Song> = Object.fromEntries(Object.entries(after).filter(isOther));
+  return packed({ ...rest, lanes, parts } satisfies LanesApplied);
 }
 
 /** Takes what came back: applying the edit to the song is done by then. */
 export function takeAhead(song: Song, edit: Edit, came: Uint8Array): void {
-  const { lanes, ...rest } = unpacked(came) as LanesApplied;
+  const { lanes, parts, ...rest } = unpacked(came) as LanesApplied;
   const now: { [id: ControlId]: Lane } = { ...song.lanes };
   for (const [id, lane] of Object.entries(lanes))
     if (lane) now[id] = lane;
     else delete now[id];
-  takeApplied(song, edit, { ...rest, song: rest.changed.length ? { ...song, lanes: now } : song });
+  takeApplied(song, edit, { ...rest, song: rest.changed.length ? { ...song, ...parts, lanes: now } : song });
 }

@@ -71,6 +71,17 @@ export function membersOf(
 /** What folding a VCA would do: what it writes, how many points that is, where +12 dB holds a member; or what keeps it from that. */
 export type FoldForecast = { readonly can: boolean; readonly says: string; readonly clamps: string | null };
 
+/** Lanes that folding a VCA may have to do with: levels and mutes. */
+export const lanesOfFolding = (song: Song): readonly ControlId[] =>
+  Object.keys(song.lanes).filter((id) => id.endsWith('/level') || id.endsWith('/mute'));
+
+/** What is said while what a fold would do is still worked out. */
+export const FOLD_WORKED_OUT: FoldForecast = {
+  can: false,
+  says: 'What it would write is being worked out…',
+  clamps: null,
+};
+
 /** Tells what an edit that folds a VCA would do, by doing it to a song that nobody keeps. */
 export function foldForecast(song: Song, edit: Edit): FoldForecast {
   const wrong = whyNotMade(song, edit);

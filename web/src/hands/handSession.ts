@@ -335,9 +335,14 @@ export class HandSession {
     this.listener.onChange();
   }
 
-  /** A stop, with all that a stop does, and what it led to is handed over at once: the page may be gone the next moment. */
+  /**
+   * A stop, with all that a stop does; fingers that are still down come up, as what they set is kept as they do; and what it led to is
+   * handed over at once: the page may be gone the next moment.
+   */
   stopForGood(nowMs: number): void {
     this.stop(nowMs);
+    const ownHands = this.recorder.touched.filter((control) => this.recorder.leaderOf(control) === null);
+    for (const control of ownHands) this.act({ do: 'release', control }, nowMs);
     this.#tell(true);
   }
 

@@ -93,6 +93,8 @@ async function ridden(drawn: Song, all: readonly Made[], late: readonly number[]
     }
     goOn(engine.ms + 3 * LATE.ms);
     expect(session.waits).toBe(false);
+    // Whoever leaves with a finger down leaves nothing behind that it has set.
+    session.stopForGood(engine.ms);
     await songSync.flush();
     // What is kept, shown and ridden on is one and the same song.
     expect(store.getState().song.song).toEqual(server.song);
@@ -151,6 +153,18 @@ test('what a hand set before all was parked is kept, though it comes a little af
   const modes = (['off', 'latch'] as const).map((mode, i) => at(1007 + 7 * i, { do: 'mode', channel: 'voice', mode }));
   const { song: left } = await ridden(song, modes, [9 / (LATE.ms - 1), 0]);
   expect(left.channels[0]!.mode).toBe('latch');
+});
+
+test('what a finger set at rest that is still down is kept as its song is left', async () => {
+  const control = 'voice/level';
+  const events: HandEvent[] = [
+    { do: 'touch', control },
+    { do: 'move', control, value: -6 },
+    { do: 'move', control, value: -9 },
+  ];
+  const song = testSong({ lanes: {}, channels: [{ key: 'voice', kind: 'track', mode: 'off' }] });
+  const { log } = await ridden(song, made(song, events), [0]);
+  expect(log).toEqual([{ kind: 'rest', values: { [control]: -9 } }]);
 });
 
 test('what a companion rests at is kept though the hand on the other comes after a change of the write scope that it was made before', async () => {

@@ -141,10 +141,17 @@ export function passMended(scene: MendScene, edit: Edit, by: Move, words: string
 }
 
 function liftRange(scene: MendScene, lanes: readonly LayerOf[], range: Range, travel: number): void {
-  const { song, liftEdge } = scene;
+  const { song, liftEdge, control } = scene;
   const edit = liftEdit(song, lanes, range, { travel, edge: liftEdge });
-  if (edit) mend(scene, edit, `${lanesWords(song, lanes)} lifted over the range.`);
-  else scene.say(`${lanesWords(song, lanes)} is a switch, which can’t be lifted.`);
+  if (!edit) return scene.say(`${lanesWords(song, lanes)} is a switch, which can’t be lifted.`);
+  control.ahead(
+    edit,
+    lanes.map((lane) => lane.control),
+    (now) => {
+      if (now === song) mend(scene, edit, `${lanesWords(song, lanes)} lifted over the range.`);
+      else liftRange({ ...scene, song: now }, lanes, range, travel);
+    },
+  );
 }
 
 /** The edit that lifts a range of some lanes, switches left out; null where all are switches. */
