@@ -16,14 +16,14 @@ const fillings = (id, passes) => ({
 /** Asks one route; how long until the answer is there whole, its size in bytes, and what it says. */
 async function asked(address, method, path, body) {
   const began = performance.now();
-  const isBytes = body instanceof Uint8Array;
+  const isZip = body instanceof Uint8Array;
+  const type = body ? { 'Content-Type': isZip ? 'application/zip' : 'application/json' } : {};
+  // As a page asks: what is long comes packed.
+  const accept = method === 'GET' ? { Accept: PACKED_TYPE } : {};
   const answer = await fetch(`${address}${path}`, {
     method,
-    headers: {
-      Accept: PACKED_TYPE,
-      ...(body ? { 'Content-Type': isBytes ? 'application/zip' : 'application/json' } : {}),
-    },
-    ...(body ? { body: isBytes ? body : JSON.stringify(body) } : {}),
+    headers: { ...accept, ...type },
+    ...(body ? { body: isZip ? body : JSON.stringify(body) } : {}),
   });
   const bytes = new Uint8Array(await answer.arrayBuffer());
   const ms = performance.now() - began;

@@ -87,7 +87,7 @@ function soundingStretches({ points, rest }: LaneCurve): Range[] {
 
 /** The sum over one stretch as straight lines; where it went over is added to `clamped`. */
 function sumInside({ base, added }: HeardTogether, range: Range, clamped: Range[]): Curve {
-  const all = [base, ...added];
+  const all = [base, ...added.filter(({ points, rest }) => points.length > 0 || rest !== 0)];
   const together = new Together(all, base.law);
   const knots = knotsIn(all, range);
   const made = new CurveMaker(2 * knots.length);

@@ -3,13 +3,14 @@ import {
   MAX_LEVEL_DB,
   SILENCE_DB,
   clamp,
+  lastNotAfter,
   rangeOf,
   type Db,
   type Law,
   type Seconds,
 } from '../units/index.js';
 import type { LaneCurve } from './lift.js';
-import { holdsAt, pointBefore, valueInSegment } from './lookup.js';
+import { holdsAt, valueInSegment } from './lookup.js';
 import { SHAPE_CODE } from './point.js';
 
 /** The foot of the level law: below it a level goes straight in gain, not in dB. */
@@ -66,6 +67,11 @@ export class Together {
   /** What each begins and ends the interval with. */
   readonly #first: Float64Array;
   readonly #last: Float64Array;
+  /** Whether each may cross a corner on a segment, by that segment's first point: asked once for all intervals on it. */
+  readonly #crosses: Int8Array;
+  readonly #crossesOn: Int32Array;
+  /** Where the interval ends that was gone to last. */
+  #end = NaN;
 
   constructor(
     private readonly all: readonly LaneCurve[],
@@ -75,15 +81,21 @@ export class Together {
     this.#now = all.map(() => 0);
     this.#first = new Float64Array(all.length);
     this.#last = new Float64Array(all.length);
+    this.#crosses = new Int8Array(all.length);
+    this.#crossesOn = new Int32Array(all.length).fill(-2);
   }
 
   /** Goes to an interval: what they come to at its beginning and its end. */
   go(a: Seconds, b: Seconds): void {
-    this.begin(a);
+    const isNext = a === this.#end;
     for (let c = 0; c < this.all.length; c++) {
-      this.#first[c] = this.valueOf(c, a);
+      const was = this.#at[c]!;
+      this.#beginOne(c, a);
+      // On one segment it begins with what the interval before ended with.
+      this.#first[c] = isNext && this.#at[c] === was ? this.#last[c]! : this.valueOf(c, a);
       this.#last[c] = this.#arriving(c, b);
     }
+    this.#end = b;
   }
 
   /** Their sum at the beginning of the interval that was gone to. */
@@ -98,19 +110,29 @@ export class Together {
 
   /** Goes to the interval that begins at a time: most often the next one, whose points are at hand. */
   begin(a: Seconds): void {
-    for (let c = 0; c < this.all.length; c++) {
-      const { points } = this.all[c]!;
-      const next = this.#at[c]! + 1;
-      if (next > 0 && points.t[next - 1]! <= a && !(points.t[next]! <= a)) continue;
-      const isNext = points.t[next]! <= a && !(points.t[next + 1]! <= a);
-      this.#at[c] = isNext ? next : pointBefore(points, a);
-    }
+    for (let c = 0; c < this.all.length; c++) this.#beginOne(c, a);
+  }
+
+  #beginOne(c: number, a: Seconds): void {
+    const { t } = this.all[c]!.points;
+    const next = this.#at[c]! + 1;
+    if (next > 0 && t[next - 1]! <= a && !(t[next]! <= a)) return;
+    const isNext = t[next]! <= a && !(t[next + 1]! <= a);
+    this.#at[c] = isNext ? next : lastNotAfter(t, a);
   }
 
   /** Whether one of them may go over a corner of its law on the segment it is on: what goes up or down alone goes over none else. */
   mayCross(c: number): boolean {
-    const { points, law } = this.all[c]!;
     const i = this.#at[c]!;
+    if (this.#crossesOn[c] !== i) {
+      this.#crossesOn[c] = i;
+      this.#crosses[c] = Number(this.#mayCrossFrom(c, i));
+    }
+    return this.#crosses[c] === 1;
+  }
+
+  #mayCrossFrom(c: number, i: number): boolean {
+    const { points, law } = this.all[c]!;
     if (law.kind !== 'level' || i < 0 || i + 1 >= points.length || holdsAt(points, i, law)) return false;
     return goesOverCorner(law, points.v[i]!, points.v[i + 1]!);
   }
