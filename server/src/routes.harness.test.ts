@@ -135,6 +135,14 @@ function asksOf(route: Route): { readonly url: string; readonly body?: string }[
 
 test('every route that the API describes answers whatever it is asked with what is there, or a sentence: never with a failure', async () => {
   expect(routes.length).toBeGreaterThan(30);
+  // None is left out: a parameter that the API does not describe would be asked for by nobody here.
+  const inQueries = routes
+    .flatMap(({ path, inQuery }) => inQuery.map((name) => `${path.split('/').at(-1)} ${name}`))
+    .sort();
+  expect(inQueries).toEqual([
+    ...['changes since', 'lane-passes control', 'lane-passes most', 'origin control', 'origin layer', 'origin t'],
+    ...['prune keep', 'stems name', 'zip name'],
+  ]);
   for (const { inPath, inQuery } of routes)
     for (const name of [...inPath, ...inQuery]) expect([name, GOOD[name]]).toEqual([name, expect.any(String)]);
   const failed: string[] = [];

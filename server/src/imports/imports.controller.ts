@@ -15,7 +15,7 @@ import {
   Req,
   Res,
 } from '@nestjs/common';
-import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { AudioShelf } from '../audio/audioShelf.js';
 import { JobBoard, type Job } from '../jobs/jobBoard.js';
@@ -48,6 +48,7 @@ export class ImportsController {
   }
 
   @Put('imports/:id/stems')
+  @ApiQuery({ name: 'name', type: String, required: false })
   @ApiOperation({ summary: 'One stem, its bytes as they are; answered with what it is, or why it cannot be used' })
   stem(
     @Param('id') id: string,
@@ -106,6 +107,7 @@ export class ImportsController {
   }
 
   @Post('songs/zip')
+  @ApiQuery({ name: 'name', type: String, required: false })
   @ApiOperation({ summary: 'Open a song that was saved with its audio: the zip’s bytes; a job that ends with its id' })
   async open(@Query('name', OneText) name: string | undefined, @Req() request: Request): Promise<Job> {
     const folder = join(this.stems.root, randomUUID());

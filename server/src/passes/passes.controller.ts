@@ -11,7 +11,7 @@ import {
   Query,
   UnprocessableEntityException,
 } from '@nestjs/common';
-import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import { LOUDNESS_STEP_SEC } from '@sure-hand/audio-files';
 import { songWith } from '@sure-hand/core/edits';
 import { packed } from '@sure-hand/core/formats';
@@ -60,6 +60,8 @@ export class PassesController {
 
   @Get('lane-passes')
   @ApiOperation({ summary: 'The passes that changed one lane, newest first, with its curves: the last 200, or fewer' })
+  @ApiQuery({ name: 'control', type: String })
+  @ApiQuery({ name: 'most', type: Number, required: false })
   ofLane(
     @Param('id', ParseIntPipe) id: number,
     @Query('control', OneText) control: string | undefined,

@@ -433,15 +433,13 @@ describe('the clock', () => {
     baseLatency: 0.005,
     getOutputTimestamp: () => ({ contextTime: 0, performanceTime: 0 }),
   });
+  const clockOn = (views: ConstructorParameters<typeof SongClock>[1], now: () => number): SongClock =>
+    new SongClock(context(now), views, RATE);
 
   test('fits a line to a context that moves in steps: what is heard is told to a few milliseconds', async () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 0;
-    const clock = new SongClock(
-      context(() => now),
-      views,
-      RATE,
-    );
+    const clock = clockOn(views, () => now);
     mix.take({ type: 'play', frame: RATE, roll: 1 });
     clock.begin(1, RATE);
     play(4, 0.5);
@@ -460,11 +458,7 @@ describe('the clock', () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 0;
     let heldUp = 0;
-    const clock = new SongClock(
-      context(() => now - heldUp),
-      views,
-      RATE,
-    );
+    const clock = clockOn(views, () => now - heldUp);
     mix.take({ type: 'play', frame: 0, roll: 1 });
     clock.begin(1, 0);
     play(1, 0);
@@ -486,11 +480,7 @@ describe('the clock', () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 0;
     let heldUp = 0;
-    const clock = new SongClock(
-      context(() => now - heldUp),
-      views,
-      RATE,
-    );
+    const clock = clockOn(views, () => now - heldUp);
     mix.take({ type: 'play', frame: 0, roll: 1 });
     clock.begin(1, 0);
     play(10, 0);
@@ -509,11 +499,7 @@ describe('the clock', () => {
   test('before the first sound it stands where play begins; of a wrap it tells only once that is heard', async () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 400;
-    const clock = new SongClock(
-      context(() => now),
-      views,
-      RATE,
-    );
+    const clock = clockOn(views, () => now);
     mix.take({ type: 'loop', loop: [0, 4800] });
     mix.take({ type: 'play', frame: 0, roll: 1 });
     clock.begin(1, 0);
@@ -554,11 +540,7 @@ describe('the clock', () => {
   test('of a play that has just begun tells nothing of the laps before it, whatever the audio thread still writes of them', async () => {
     const { mix, views, play } = await rolling(songWith());
     let now = 1000;
-    const clock = new SongClock(
-      context(() => now),
-      views,
-      RATE,
-    );
+    const clock = clockOn(views, () => now);
     const read = (ms: number): void => {
       now = ms;
       clock.reset();
