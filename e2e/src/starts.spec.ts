@@ -51,6 +51,11 @@ test('a start that can’t work says why and what to do, in the page; one that l
   await page.keyboard.press('Space');
   await page.waitForFunction(() => globalThis.sureHandProbe!.heard() > 0.3);
   await page.keyboard.press('Space');
+  // Of a server that goes while the program is fetched the rest never comes.
+  const cut = await (await fresh()).newPage();
+  await cut.route('**/assets/app-*.js', (route) => route.abort());
+  await cut.goto(`${app.address}/songs/1/ride`);
+  await expect(cut.getByRole('alert')).toContainText('could not be fetched whole. See that its server runs');
   for (const context of contexts) {
     await context.unrouteAll({ behavior: 'ignoreErrors' });
     await context.close();

@@ -14,102 +14,26 @@ import './parts/sheet.css';
 import './views/songs/songs.css';
 import './views/files/files.css';
 import './views/passes/passes.css';
-import type { ReactNode } from 'react';
-import { createRoot } from 'react-dom/client';
-import { MantineProvider, Text, Title } from '@mantine/core';
-import { Provider } from 'react-redux';
-import { Link, Outlet, RouterProvider, createBrowserRouter, Navigate } from 'react-router';
-import { cssVariables, theme } from './parts/look.js';
-import { OpenSongProvider } from './open/OpenSongProvider.js';
-import { whyNotHere } from './open/whyNotHere.js';
-import { SongFrame } from './frame/SongFrame.js';
-import { keepOutboxGoing, store, useAppSelector } from './store/store.js';
-import { fetchAhead, laterView } from './frame/laterView.js';
-import { Ride } from './views/ride/Ride.js';
+import { nextTask } from './song/nextTask.js';
 
-// Songs open with Ride: what other views need besides comes after that.
-const SongList = laterView(() => import('./views/songs/SongList.js').then((its) => its.SongList));
-const NewSong = laterView(() => import('./views/songs/NewSong.js').then((its) => its.NewSong));
-const Desk = laterView(() => import('./views/desk/Desk.js').then((its) => its.Desk));
-const Passes = laterView(() => import('./views/passes/Passes.js').then((its) => its.Passes));
-const Snapshots = laterView(() => import('./views/snapshots/Snapshots.js').then((its) => its.Snapshots));
-const Guards = laterView(() => import('./views/guards/Guards.js').then((its) => its.Guards));
-const Files = laterView(() => import('./views/files/Files.js').then((its) => its.Files));
-
-function Root(): ReactNode {
-  const scheme = useAppSelector((state) => state.view.scheme);
-  return (
-    <MantineProvider
-      theme={theme}
-      cssVariablesResolver={cssVariables}
-      forceColorScheme={scheme === 'lamp' ? 'dark' : 'light'}
-    >
-      <Outlet />
-    </MantineProvider>
-  );
+/** Says in the bare page why nothing else is in it. */
+function sayNotWhole(): void {
+  const alert = document.createElement('main');
+  alert.className = 'songs not-here';
+  alert.role = 'alert';
+  alert.textContent =
+    'Sure Hand’s program could not be fetched whole. See that its server runs (npm start), then reload this page.';
+  document.getElementById('root')!.replaceChildren(alert);
 }
 
-function OpenedSong(): ReactNode {
-  return (
-    <OpenSongProvider>
-      <SongFrame />
-    </OpenSongProvider>
-  );
-}
-
-function Lost(): ReactNode {
-  return (
-    <main className="songs">
-      There is nothing at this address. <Link to="/">To the songs</Link>
-    </main>
-  );
-}
-
-const router = createBrowserRouter([
-  {
-    element: <Root />,
-    children: [
-      { path: '/', element: <SongList /> },
-      { path: '/new', element: <NewSong /> },
-      {
-        path: '/songs/:id',
-        element: <OpenedSong />,
-        children: [
-          { index: true, element: <Navigate to="ride" replace /> },
-          { path: 'ride', element: <Ride /> },
-          { path: 'desk', element: <Desk /> },
-          { path: 'passes', element: <Passes /> },
-          { path: 'snapshots', element: <Snapshots /> },
-          { path: 'guards', element: <Guards /> },
-          { path: 'files', element: <Files /> },
-        ],
-      },
-      { path: '*', element: <Lost /> },
-    ],
-  },
-]);
-
-/** Says why nothing can be played in this page. */
-function NotHere({ why }: { readonly why: string }): ReactNode {
-  return (
-    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} forceColorScheme="dark">
-      <main className="songs not-here" role="alert">
-        <Title order={1}>Sure Hand can’t start here</Title>
-        <Text>{why}</Text>
-      </main>
-    </MantineProvider>
-  );
-}
-
-const why = whyNotHere();
-const page = createRoot(document.getElementById('root')!);
-if (why !== null) page.render(<NotHere why={why} />);
-else {
-  keepOutboxGoing();
-  page.render(
-    <Provider store={store}>
-      <RouterProvider router={router} />
-    </Provider>,
-  );
-  addEventListener('load', () => fetchAhead([Desk, Passes, Snapshots, Guards, Files, SongList, NewSong]));
+// Each part runs for the first time in a task of its own, so that none of them holds the page up for long.
+try {
+  await import('./store/store.js');
+  await nextTask();
+  const { showApp } = await import('./app.js');
+  await nextTask();
+  showApp();
+} catch (error) {
+  sayNotWhole();
+  throw error;
 }
