@@ -12,8 +12,9 @@ export function lookAt(): Looked {
   /** What reaches out of the window, outermost first. */
   const beyond = (): string[] =>
     [...document.querySelectorAll('body *')]
-      .filter((one) => one.getBoundingClientRect().bottom > innerHeight + 1)
-      .map((one) => `${one.tagName}.${one.getAttribute('class')}#${one.getAttribute('data-testid')}`)
+      .map((one) => ({ one, box: one.getBoundingClientRect() }))
+      .filter(({ box }) => box.bottom > innerHeight + 1 || box.right > innerWidth + 1)
+      .map(({ one }) => `${one.tagName}.${one.getAttribute('class')}#${one.getAttribute('data-testid')}`)
       .slice(0, 6);
   if (scrollX || scrollY || whole.scrollWidth > innerWidth || whole.scrollHeight > innerHeight)
     wrong.push(
