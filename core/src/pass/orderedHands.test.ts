@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { applyEdit } from '../edits/index.js';
 import { laneOf } from '../song/index.js';
 import { testSong } from '../test/songs.js';
 import type { HandEvent } from './handEvent.js';
@@ -57,6 +58,23 @@ test('a mode set before a song from elsewhere was taken over, and delivered afte
   expect(told).toHaveLength(1);
   hands.take({ phase: 1, at: 210 }, { do: 'adopt', song: { ...song, name: 'Later', channels: song.channels } });
   expect(mode()).toBe('touch');
+});
+
+test('what a song from elsewhere does not know of stays on top of it, however long that has been told when something comes before it', () => {
+  const song = testSong();
+  const hands = new OrderedHands(song);
+  const [first, second] = ['voice/pan', 'fiddle/pan'] as const;
+  const safe = (): boolean[] => [first, second].map((id) => laneOf(hands.recorder.song, id).safe);
+  hands.take({ phase: 0, at: 0 }, hand({ do: 'safe', control: first, on: true }));
+  hands.take({ phase: 0, at: 50 }, hand({ do: 'safe', control: second, on: true }));
+  const [edit] = hands.tell(100).flatMap(({ edits }) => edits);
+  const known = applyEdit(song, edit!).song;
+  hands.take({ phase: 0, at: 110 }, { do: 'adopt', song: { ...known, name: 'From elsewhere' } });
+  hands.take({ phase: 0, at: 120 }, hand({ do: 'touch', control: LEVEL }));
+  expect(hands.tell(215).flatMap(({ edits }) => edits)).toHaveLength(1);
+  expect(safe()).toEqual([true, true]);
+  hands.take({ phase: 0, at: 119 }, hand({ do: 'touch', control: 'fiddle/level' }));
+  expect([...safe(), hands.recorder.song.name]).toEqual([true, true, 'From elsewhere']);
 });
 
 test('a stopped hand that comes after the play it was made before still waits for it: nothing is told before its time', () => {

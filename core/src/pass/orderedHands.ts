@@ -31,7 +31,7 @@ export type Told = Outcome & {
 
 type Entry = {
   readonly moment: Moment;
-  readonly deed: Deed;
+  deed: Deed;
   readonly key: string | null;
   /** It opens its phase: whatever else is made in that comes after it. */
   readonly opens: boolean;
@@ -200,13 +200,24 @@ export class OrderedHands {
     return bare as HandEvent;
   }
 
+  /** What a song from elsewhere does not know of, and is forgotten here, is in that song from now on. */
+  #keepOnTop(entry: Entry, forgotten: readonly Entry[]): void {
+    const { deed, knows } = entry;
+    if (deed.do !== 'adopt') return;
+    const edits = forgotten.filter((one) => !knows.has(one)).flatMap(({ told }) => told.edits);
+    for (const one of forgotten) knows.delete(one);
+    if (edits.length)
+      entry.deed = { ...deed, song: edits.reduce((song, edit) => applyEdit(song, edit).song, deed.song) };
+  }
+
   /** What lies longer back than anything late can come from is not done again any more. */
   #forget(nowMs: number): void {
     const isSettled = (done: number): boolean => this.#entries.slice(0, done).every(({ isTold }) => isTold);
     const kept = this.#marks.findLastIndex(({ at, done }) => nowMs - at >= LATE.ms && isSettled(done));
     if (kept < 0) return;
     const { done } = this.#marks[kept]!;
-    this.#entries.splice(0, done);
+    const forgotten = this.#entries.splice(0, done);
+    for (const entry of this.#entries) this.#keepOnTop(entry, forgotten);
     this.#marks = this.#marks.slice(kept).map((one) => ({ ...one, done: one.done - done }));
   }
 }

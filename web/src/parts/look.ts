@@ -79,7 +79,13 @@ export const theme = createTheme({
         // However long it is and wherever it opens, all of it stands in the window, over what it opens from where it must.
         middlewares: { shift: { crossAxis: true, limiter: undefined, padding: 5 } },
       },
-      styles: { dropdown: { maxHeight: 'calc(100vh - 10px)', overflowY: 'auto' } },
+      // A name of any length is read whole there, in as many lines as it takes.
+      styles: {
+        dropdown: {
+          ...{ maxHeight: 'calc(100vh - 10px)', overflowY: 'auto' },
+          ...{ maxWidth: 'min(420px, calc(100vw - 10px))', overflowWrap: 'anywhere' },
+        },
+      },
     },
     Tooltip: { defaultProps: { transitionProps: { duration: 0 }, openDelay: TIP_AFTER_MS } },
   },

@@ -120,7 +120,7 @@ function FamilyMenu({ song }: { song: Song }): ReactNode {
     <Menu position="bottom-start">
       <Menu.Target>
         <PlainButton className="small" aria-label={`Strips of: ${words}`}>
-          {words} <IconChevronDown size={12} />
+          <span className="is-cut">{words}</span> <IconChevronDown size={12} />
         </PlainButton>
       </Menu.Target>
       <Menu.Dropdown mah="min(420px, 60vh)" style={{ overflowY: 'auto' }}>
@@ -158,7 +158,7 @@ function ThrowsMenu({ song }: { song: Song }): ReactNode {
           aria-label={`On the throws: ${words}`}
           title="What stands on the throws (Alt+T: the next one)"
         >
-          Throws: {words} <IconChevronDown size={12} />
+          <span className="is-cut">Throws: {words}</span> <IconChevronDown size={12} />
         </PlainButton>
       </Menu.Target>
       <Menu.Dropdown mah="min(420px, 60vh)" style={{ overflowY: 'auto' }}>

@@ -115,8 +115,8 @@ function FamilyHead({
   return (
     <tr className="guard-family">
       <th scope="rowgroup">
-        <PlainButton className="link" onClick={onChoose}>
-          {family} <span className="guard-count">{channels.length}</span>
+        <PlainButton className="link" onClick={onChoose} title={`${family}: its channels are chosen`}>
+          <span className="guard-name">{family}</span> <span className="guard-count">{channels.length}</span>
         </PlainButton>
       </th>
       <td>
@@ -280,7 +280,7 @@ function NextPlayCell({
     <>
       <span className={next.writes.length ? 'is-written' : ''}>{nextPlayWords(song, channel, next)}</span>
       {remedy && (
-        <PlainButton className="guard-remedy" onClick={() => control.remedy(remedy)}>
+        <PlainButton className="guard-remedy" title={remedyWords(song, remedy)} onClick={() => control.remedy(remedy)}>
           {remedyWords(song, remedy)}
         </PlainButton>
       )}

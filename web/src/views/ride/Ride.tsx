@@ -201,7 +201,7 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
             className="family"
             style={{ top: row.top, height: row.height, borderLeftColor: hue(row.family) }}
             aria-expanded={!row.folded}
-            title="Folds the family; Ctrl+click chooses all of it"
+            title={`${row.family}: folds the family; Ctrl+click chooses all of it`}
             onClick={(event) => {
               if (!event.ctrlKey && !event.metaKey) return void dispatch(foldToggled(row.family));
               const own = song.channels.filter((one) => familyOf(one) === row.family);
@@ -209,7 +209,7 @@ function Heads({ rows }: { rows: readonly RideRow[] }): ReactNode {
             }}
           >
             {row.folded ? <IconChevronRight size={13} /> : <IconChevronDown size={13} />}
-            {row.family}
+            <span className="is-cut">{row.family}</span>
             <span className="count">{row.count}</span>
           </PlainButton>
         ) : (

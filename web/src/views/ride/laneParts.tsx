@@ -27,8 +27,8 @@ export function LaneButton({ control, isFront }: { control: Control; isFront: bo
       aria-pressed={isFront}
       onClick={(event) => dispatch(event.ctrlKey || event.metaKey ? laneChosen(control.id) : takenInHand(control.id))}
     >
-      <span className="lane-name">
-        {control.name}
+      <span className="lane-name" title={control.name}>
+        <span className="is-cut">{control.name}</span>
         <LaneMarks id={control.id} />
       </span>
       <LaneFigures control={control} />
