@@ -3,8 +3,9 @@ import { ensureBuilt, ensureChromium, ensureFirefox, ensureInstalled, tool } fro
 // All tests at full length, the safety harnesses among them: random hands against the slow model of the rules, random walks of undo and redo
 // over every kind of edit, hands that come late, input that nobody would send, a hundred worlds of pages at one song with
 // a server that comes and goes, a hundred kills of that and of starts; minutes of blocks that leave no garbage; then, in the browser, every walk,
-// among them every rule of accessibility on every view and sheet in both themes, every field given all that is no number, the whole tour on
-// the demo song, a hundred hands that know nothing, and a walk in another browser. `npm test` runs a short form of each but the last.
+// among them every rule of accessibility on every view and sheet in both themes, every field given all that is no number, names as long as
+// they may be, the whole tour on the demo song, a hundred hands that know nothing, and a walk in another browser. `npm test` runs a short form
+// of each but those named last.
 // SURE_HAND_SEED gives all that is drawn another seed.
 try {
   await ensureInstalled();
