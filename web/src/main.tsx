@@ -20,7 +20,7 @@ import { nextTask } from './song/nextTask.js';
 function sayNotWhole(): void {
   const alert = document.createElement('main');
   alert.className = 'songs not-here';
-  alert.role = 'alert';
+  alert.setAttribute('role', 'alert');
   alert.textContent =
     'Sure Hand’s program could not be fetched whole. See that its server runs (npm start), then reload this page.';
   document.getElementById('root')!.replaceChildren(alert);

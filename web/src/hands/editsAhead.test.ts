@@ -84,6 +84,17 @@ test('folding a VCA, dissolving it and thinning are there what they are here, on
   asked.forEach((edit, i) => expect(applyEdit(song, edit)).toBe(there[i]));
 });
 
+test('an edit that changes no lane, but other parts of the song, is there what it is here, too', () => {
+  const base = songOf(25_000);
+  const bare = { ...base.channels[0]!, key: 'all', kind: 'vca', members: ['voice'], clips: [] } as const;
+  const song: Song = { ...base, channels: [...base.channels, bare] };
+  const edit: Edit = { kind: 'vca', remove: bare, add: null, fold: true };
+  const here = applyEdit({ ...song }, edit);
+  expect([here.changed, here.song.channels]).toEqual([[], base.channels]);
+  takeAhead(song, edit, appliedThere(sentAhead(song, edit, lanesOfFolding(song))));
+  expect(asJson(applyEdit(song, edit))).toEqual(asJson(here));
+});
+
 /** Folds as the page does it, the other thread as slow as `goOn` is called. */
 function desk(first: Song) {
   const did: string[] = [];

@@ -40,9 +40,10 @@ export function appliedThere(sent: Uint8Array): Uint8Array<ArrayBuffer> {
 /** Takes what came back: applying the edit to the song is done by then. */
 export function takeAhead(song: Song, edit: Edit, came: Uint8Array): void {
   const { lanes, parts, ...rest } = unpacked(came) as LanesApplied;
+  const isChanged = rest.changed.length > 0 || Object.keys(parts).length > 0;
   const now: { [id: ControlId]: Lane } = { ...song.lanes };
   for (const [id, lane] of Object.entries(lanes))
     if (lane) now[id] = lane;
     else delete now[id];
-  takeApplied(song, edit, { ...rest, song: rest.changed.length ? { ...song, ...parts, lanes: now } : song });
+  takeApplied(song, edit, { ...rest, song: isChanged ? { ...song, ...parts, lanes: now } : song });
 }

@@ -119,7 +119,11 @@ function FamilyMenu({ song }: { song: Song }): ReactNode {
   return (
     <Menu position="bottom-start">
       <Menu.Target>
-        <PlainButton className="small" aria-label={`Strips of: ${words}`}>
+        <PlainButton
+          className="small"
+          aria-label={`Strips of: ${words}`}
+          title={`Which strips are looked at: ${words}`}
+        >
           <span className="is-cut">{words}</span> <IconChevronDown size={12} />
         </PlainButton>
       </Menu.Target>
