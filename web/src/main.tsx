@@ -19,7 +19,7 @@ import { nextTask } from './song/nextTask.js';
 /** Says in the bare page why nothing else is in it. */
 function sayNotWhole(): void {
   const alert = document.createElement('main');
-  alert.className = 'songs not-here';
+  alert.className = 'not-whole';
   alert.setAttribute('role', 'alert');
   alert.textContent =
     'Sure Hand’s program could not be fetched whole. See that its server runs (npm start), then reload this page.';
